@@ -14,6 +14,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from fox_hand.base.language import tr
 from fox_hand.base.log import LogFiles, note_fault, start_log, words_of
 from fox_hand.cli import NAME, Wish, make_app
 
@@ -156,7 +157,7 @@ def screen_problem() -> str:
     """Why no window can be opened here; empty where one can."""
     if any(os.environ.get(n) for n in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY")):
         return ""
-    return (
+    return tr(
         "There is no screen here to open a window on (neither DISPLAY nor WAYLAND_DISPLAY is set). "
         "Start it at the machine, or by ssh -X; --help lists what works without a window. "
         "QT_QPA_PLATFORM=offscreen opens one that nobody sees."
@@ -227,10 +228,16 @@ def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
             window.notice.tell_error(
                 FoxHandError(
                     "home.read_only",
-                    f"Nothing can be kept in {found[0]} ({found[1]}).",
-                    "Settings, favourites and unsaved work last until the window is closed; shots "
-                    "and cards can be saved elsewhere.",
-                    "Make that folder writable, or set HOME to one that is, and start again.",
+                    tr(
+                        "Nothing can be kept in {found} ({found_2}).",
+                        found=found[0],
+                        found_2=found[1],
+                    ),
+                    tr(
+                        "Settings, favourites and unsaved work last until the window is closed; "
+                        "shots and cards can be saved elsewhere."
+                    ),
+                    tr("Make that folder writable, or set HOME to one that is, and start again."),
                 )
             )
 
@@ -282,12 +289,15 @@ def open_libraries(window: Window, wish: Wish) -> None:
         makes = folder is wish.library and not (folder / "library.toml").is_file()
         opener.open_library(folder, create=folder.name if makes else "")
     if not wanted:
-        opener.open_library(workspace.places.data / "library", create="My cards")
+        opener.open_library(workspace.places.data / "library", create=tr("My cards"))
     if wish.card is not None and wish.library is not None:
         window.sheets.bring_into_sight(wish.card)
     elif wish.card is not None:
         window.notice.tell(
-            f"{wish.card.name} lies in no library. Drag it onto the sheets to take a copy of it."
+            tr(
+                "{name} lies in no library. Drag it onto the sheets to take a copy of it.",
+                name=wish.card.name,
+            )
         )
     if wish.pack is not None:
         window.home.export.open_pack(wish.pack)
@@ -308,8 +318,11 @@ def main() -> None:
         files = started_log()
         note_fault(error, "main")
         sys.stderr.write(
-            "Something went wrong that should not have. What was written is whole. "
-            f"The details are in {files.log}.\n"
+            tr(
+                "Something went wrong that should not have. What was written is whole. "
+                "The details are in {log}.\n",
+                log=files.log,
+            )
         )
         sys.exit(70)  # as sysexits.h says of a fault inside a program
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fox_hand.base.language import tr
+
 
 @dataclass(frozen=True)
 class AnimationFacts:
@@ -25,5 +27,10 @@ class AnimationFacts:
         if not self.frames or not self.rate:
             return ""
         if self.frames == 1:
-            return "one pose"
-        return f"{(self.frames - 1) / self.rate:.1f} s, {self.frames} frames at {self.rate:.4g}"
+            return tr("one pose")
+        return tr(
+            "{frames:.1f} s, {frames_2} frames at {rate:.4g}",
+            frames=(self.frames - 1) / self.rate,
+            frames_2=self.frames,
+            rate=self.rate,
+        )

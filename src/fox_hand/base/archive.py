@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from fox_hand.base.inputs import TooLargeError, open_file
+from fox_hand.base.language import tr
 
 END = struct.Struct("<4s4H2IH")
 END64_PLACE = struct.Struct("<4sIQI")
@@ -40,7 +41,7 @@ class TooManyMembersError(OSError):
     """More members than such a file ever has."""
 
     def __init__(self, most: int) -> None:
-        super().__init__(0, f"it holds more than {most:,} files")
+        super().__init__(0, tr("it holds more than {most:,} files", most=most))
 
 
 @contextmanager
@@ -80,10 +81,10 @@ def read_member(archive: zipfile.ZipFile, name: str, largest: int) -> bytes:
 def why_broken(error: Exception) -> str:
     """What is wrong with a ZIP file, for people: half a sentence."""
     if isinstance(error, RuntimeError) and "encrypted" in str(error):
-        return "it is locked with a password"
+        return tr("it is locked with a password")
     if isinstance(error, NotImplementedError):
-        return "it is packed in a way that is not read here"
-    return "it ends in the middle or was changed"
+        return tr("it is packed in a way that is not read here")
+    return tr("it ends in the middle or was changed")
 
 
 def _count(file: BinaryIO, members: int) -> None:

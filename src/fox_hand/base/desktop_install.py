@@ -13,6 +13,7 @@ from importlib import resources
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.man_page import man_page
 
 SIZES = (16, 24, 32, 48, 64, 128, 256, 512)
@@ -102,9 +103,13 @@ def install(share: Path, state: Path, files: Mapping[str, bytes]) -> DesktopFile
             _remember(state, {**known, **written})
             raise FoxHandError(
                 "desktop.write",
-                f"{path} cannot be written ({error.strerror or error}).",
-                "What was written before it is there and can be removed again.",
-                "Make its folder writable, and do it again.",
+                tr(
+                    "{path} cannot be written ({strerror}).",
+                    path=path,
+                    strerror=error.strerror or error,
+                ),
+                tr("What was written before it is there and can be removed again."),
+                tr("Make its folder writable, and do it again."),
             ) from error
         written[str(path)] = _mark(data)
     _remember(state, {**known, **written})

@@ -8,6 +8,8 @@ from typing import Annotated, Any, TypeVar
 
 import msgspec
 
+from fox_hand.base.language import tr
+
 DEEPEST = 64  # lists in lists; nothing that is read here needs a tenth of it
 STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*+"', re.DOTALL)
 NO_BRACKETS = bytes(set(range(256)) - set(b"[]{}"))
@@ -55,7 +57,7 @@ def check_depth(text: bytes) -> None:
         # what holds nothing more goes, so each turn takes one level away or more
         brackets = brackets.replace(b"[]", b"").replace(b"{}", b"")
     if brackets.count(b"[") + brackets.count(b"{") > DEEPEST:  # fewer: it is only not closed
-        raise TooDeepError(f"it is nested more than {DEEPEST} deep")
+        raise TooDeepError(tr("it is nested more than {deepest} deep", deepest=DEEPEST))
 
 
 def decode_toml(text: str) -> dict[str, Any]:
@@ -65,11 +67,13 @@ def decode_toml(text: str) -> dict[str, Any]:
         tomllib.TOMLDecodeError: :func:`wrong_with` has words.
     """
     if any(_names_too_deep(line) for line in text.splitlines()):
-        raise tomllib.TOMLDecodeError(f"it is nested more than {DEEPEST} deep")
+        raise tomllib.TOMLDecodeError(tr("it is nested more than {deepest} deep", deepest=DEEPEST))
     try:
         return tomllib.loads(text)
     except RecursionError as error:
-        raise tomllib.TOMLDecodeError(f"it is nested more than {DEEPEST} deep") from error
+        raise tomllib.TOMLDecodeError(
+            tr("it is nested more than {deepest} deep", deepest=DEEPEST)
+        ) from error
 
 
 def _names_too_deep(line: str) -> bool:
@@ -81,12 +85,12 @@ def _names_too_deep(line: str) -> bool:
 
 
 WORDS = {
-    "int": "a whole number",
-    "float": "a number",
-    "str": "a text",
-    "bool": "yes or no",
-    "object": "an object",
-    "array": "a list",
+    "int": tr("a whole number"),
+    "float": tr("a number"),
+    "str": tr("a text"),
+    "bool": tr("yes or no"),
+    "object": tr("an object"),
+    "array": tr("a list"),
     "null": "nothing",
 }
 
@@ -94,7 +98,7 @@ WORDS = {
 def _in_words(said: str) -> str:
     """What the JSON library says, without the names of a programming language."""
     if "out of range" in said:
-        return "a number is too large"
+        return tr("a number is too large")
     plain = re.sub(r"`(\w+)( \| \w+)*`", lambda m: WORDS.get(m[1], m[1]), said).replace("`", "")
     return plain[:1].lower() + plain[1:]
 
@@ -102,18 +106,22 @@ def _in_words(said: str) -> str:
 def wrong_with(error: Exception) -> str:
     """What is wrong with a text that could not be decoded, for people: half a sentence."""
     if isinstance(error, UnicodeDecodeError):
-        return "it is not text in UTF-8"
+        return tr("it is not text in UTF-8")
     if isinstance(error, TooDeepError | RecursionError):
-        return f"it is nested more than {DEEPEST} deep"
+        return tr("it is nested more than {deepest} deep", deepest=DEEPEST)
     if isinstance(error, msgspec.ValidationError):
         found = BADLY.search(str(error))
         place = found[1].lstrip(".") if found else ""
         what = _in_words(str(error).partition(" - at")[0])
-        return f"{what} at {place}" if place else f"{what} at its top"
+        return (
+            tr("{what} at {place}", what=what, place=place)
+            if place
+            else tr("{what} at its top", what=what)
+        )
     if isinstance(error, tomllib.TOMLDecodeError):
-        return f"it is not TOML: {error}"
+        return tr("it is not TOML: {error}", error=error)
     if isinstance(error, OSError):
-        return error.strerror or "the system gives no reason"
+        return error.strerror or tr("the system gives no reason")
     if isinstance(error, msgspec.MsgspecError):
-        return "it is not whole JSON"
+        return tr("it is not whole JSON")
     return str(error)

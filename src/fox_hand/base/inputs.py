@@ -13,6 +13,8 @@ import stat
 from pathlib import Path
 from typing import BinaryIO
 
+from fox_hand.base.language import tr
+
 MEGABYTE = 1 << 20
 TEXT = 4 * MEGABYTE  # what a person or a program writes as settings
 CARD = 128 * MEGABYTE
@@ -25,7 +27,7 @@ class NotAFileError(OSError):
     """A folder, a pipe, a device or a socket stands where a file should be."""
 
     def __init__(self) -> None:
-        super().__init__(errno.EINVAL, "it is a folder, a pipe or a device, not a file")
+        super().__init__(errno.EINVAL, tr("it is a folder, a pipe or a device, not a file"))
 
 
 class TooLargeError(OSError):
@@ -34,7 +36,11 @@ class TooLargeError(OSError):
     def __init__(self, size: int, largest: int) -> None:
         super().__init__(
             errno.EFBIG,
-            f"it is {size / MEGABYTE:,.0f} MB large, at most {largest / MEGABYTE:,.0f} MB are read",
+            tr(
+                "it is {size:,.0f} MB large, at most {largest:,.0f} MB are read",
+                size=size / MEGABYTE,
+                largest=largest / MEGABYTE,
+            ),
         )
 
 
@@ -62,7 +68,7 @@ def open_descriptor(path: Path, largest: int) -> tuple[int, int]:
         # without O_NONBLOCK opening a pipe that nobody writes into would wait for ever
         descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | os.O_NOCTTY)
     except ValueError as error:  # a name with a zero byte in it
-        raise FileNotFoundError(errno.ENOENT, "there is no file of such a name") from error
+        raise FileNotFoundError(errno.ENOENT, tr("there is no file of such a name")) from error
     except OSError as error:
         if error.errno == errno.ENXIO:  # a socket, or a device that is not there
             raise NotAFileError from error

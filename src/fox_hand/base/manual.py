@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
+from fox_hand.base.language import tr
+
 PACKAGED = Path(__file__).parents[1] / "manual" / "pages"
 IN_CLONE = Path(__file__).parents[3] / "docs" / "manual"
 NEWS = "news"  # the page of what is new
@@ -61,7 +63,7 @@ def pages(folder: Path) -> tuple[ManualPage, ...]:
     news = next((path for path in beside if path.is_file()), None)
     if news is not None:
         page = _page(NEWS, news)
-        found.append(ManualPage(NEWS, "What is new", page.text, folder))
+        found.append(ManualPage(NEWS, tr("What is new"), page.text, folder))
     return tuple(found)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 
 def same_file(one: Path, other: Path) -> bool:
@@ -32,7 +33,11 @@ def keep_inputs(out: Path, inputs: Iterable[Path]) -> None:
         if same_file(out, path):
             raise FoxHandError(
                 "output.is_input",
-                f"{out.name} is read for this ({path}), so it is not written over.",
-                "Nothing was written.",
-                "Choose another name for what is to be written.",
+                tr(
+                    "{name} is read for this ({path}), so it is not written over.",
+                    name=out.name,
+                    path=path,
+                ),
+                tr("Nothing was written."),
+                tr("Choose another name for what is to be written."),
             )

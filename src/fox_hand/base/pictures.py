@@ -7,6 +7,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
+from fox_hand.base.language import tr
+
 if TYPE_CHECKING:
     from PIL import Image
 
@@ -18,7 +20,9 @@ class TooManyPixelsError(OSError):
     """A picture that would fill the memory."""
 
     def __init__(self, width: int, height: int) -> None:
-        super().__init__(0, f"it is {width:,} by {height:,} pixels large")
+        super().__init__(
+            0, tr("it is {width:,} by {height:,} pixels large", width=width, height=height)
+        )
 
 
 @contextmanager

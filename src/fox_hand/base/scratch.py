@@ -12,6 +12,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from fox_hand.base.clock import now_at
+from fox_hand.base.language import tr
 from fox_hand.base.processes import Writer, this_program
 
 PREFIX = "fox-hand-"
@@ -72,7 +73,7 @@ def not_writable(folders: Iterable[Path]) -> tuple[Path, str] | None:
             with tempfile.TemporaryFile(dir=folder):
                 pass
         except OSError as error:
-            return folder, error.strerror or "the system gives no reason"
+            return folder, error.strerror or tr("the system gives no reason")
     return None
 
 

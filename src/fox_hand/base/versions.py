@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -28,16 +29,21 @@ def upgrade(
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FoxHandError(
             "version.missing",
-            f"This {what} does not say which format version it has.",
-            "It was left as it is.",
+            tr("This {what} does not say which format version it has.", what=what),
+            tr("It was left as it is."),
         )
     if version > current:
         raise FoxHandError(
             "version.newer",
-            f"This {what} was made by a newer Fox Hand (format {version}; "
-            f"this one reads up to {current}).",
-            "It was left as it is.",
-            "Update Fox Hand to open it.",
+            tr(
+                "This {what} was made by a newer Fox Hand (format {version}; this one "
+                "reads up to {current}).",
+                what=what,
+                version=version,
+                current=current,
+            ),
+            tr("It was left as it is."),
+            tr("Update Fox Hand to open it."),
         )
     while version < current:
         document = steps[version](document)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Sequence
 
+from fox_hand.base.language import tr
+
 MOST = 3
 JOINERS = "\u200c\u200d"  # some scripts cannot be written without them
 KEPT_IN_LINES = {"\t", "\n", *map(chr, range(0xDC80, 0xDD00))}
@@ -14,7 +16,11 @@ HIDDEN = {"Cc", "Cf", "Cs", "Zl", "Zp"}  # Unicode's categories of what is not s
 def some_of(words: Sequence[str], most: int = MOST) -> str:
     """The first few of some words, and how many more there are."""
     shown = ", ".join(words[:most])
-    return f"{shown} and {len(words) - most} more" if len(words) > most else shown
+    return (
+        tr("{shown} and {count} more", shown=shown, count=len(words) - most)
+        if len(words) > most
+        else shown
+    )
 
 
 def plain_name(name: str) -> str:

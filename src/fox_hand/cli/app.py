@@ -9,6 +9,7 @@ from typing import Annotated
 import typer
 
 from fox_hand import __version__
+from fox_hand.base.language import tr
 from fox_hand.cli.capture_all import add_capture_all
 from fox_hand.cli.cards import card_commands
 from fox_hand.cli.cards import schema as card_schema
@@ -32,7 +33,7 @@ SHORT = {"help_option_names": ["-h", "--help"]}
 def version(wanted: bool) -> None:
     """Say which version this is, and end."""
     if wanted:
-        typer.echo(f"Fox Hand {__version__}")
+        typer.echo(tr("Fox Hand {version__}", version__=__version__))
         raise typer.Exit
 
 
@@ -50,19 +51,19 @@ def add_open(app: typer.Typer, show: Callable[[Wish], int]) -> None:
         talk: Talk,
         file: Annotated[
             Path,
-            typer.Argument(help="A character, shot, card, pack, project or library."),
+            typer.Argument(help=tr("A character, shot, card, pack, project or library.")),
         ],
         library: Annotated[
-            Path | None, typer.Option("--library", help="A library to open with it.")
+            Path | None, typer.Option("--library", help=tr("A library to open with it."))
         ] = None,
         new: Annotated[
-            bool, typer.Option("--new", help="In a window of its own, also where one is open.")
+            bool, typer.Option("--new", help=tr("In a window of its own, also where one is open."))
         ] = False,
     ) -> None:
         """Open something of your own in the window."""
         wish = talk.or_exit(lambda: wish_for(file, library))
         if library is None and not new and taken_over(file.absolute()):
-            talk.note("The window that is open has taken it.")
+            talk.note(tr("The window that is open has taken it."))
             return
         raise typer.Exit(show(wish))
 
@@ -73,7 +74,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     """The commands; ``show`` opens the window and returns the exit code."""
     app = typer.Typer(
         name=NAME,
-        help="Fox Hand keeps the poses of rigged characters as cards and puts them back on.",
+        help=tr("Fox Hand keeps the poses of rigged characters as cards and puts them back on."),
         context_settings=SHORT,
         # plain help: three times quicker, and the same in a pipe
         rich_markup_mode=None,
@@ -84,7 +85,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     def start(
         context: typer.Context,
         _version: Annotated[
-            bool, typer.Option("--version", callback=version, is_eager=True, help="Say which.")
+            bool, typer.Option("--version", callback=version, is_eager=True, help=tr("Say which."))
         ] = False,
         verbose: Verbose = False,
     ) -> None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
@@ -22,17 +23,19 @@ def add_capture_all(app: typer.Typer) -> None:
 
 def capture_all(
     talk: Talk,
-    file: Annotated[Path, typer.Argument(help="A file with animations, or a VRM.")],
+    file: Annotated[Path, typer.Argument(help=tr("A file with animations, or a VRM."))],
     *,
-    library: Annotated[Path, typer.Option("--library", help="The library they go into.")],
+    library: Annotated[Path, typer.Option("--library", help=tr("The library they go into."))],
     sheet: Annotated[
-        str, typer.Option("--sheet", help="In which sheet; else one called as the file.")
+        str, typer.Option("--sheet", help=tr("In which sheet; else one called as the file."))
     ] = "",
     rig: Annotated[
-        Path | None, typer.Option("--rig", help="The character, where it is not the file's own.")
+        Path | None,
+        typer.Option("--rig", help=tr("The character, where it is not the file's own.")),
     ] = None,
     expressions: Annotated[
-        bool, typer.Option("--expressions", help="A VRM's expressions instead of its animations.")
+        bool,
+        typer.Option("--expressions", help=tr("A VRM's expressions instead of its animations.")),
     ] = False,
 ) -> None:
     """Take a card of every animation of a file (poses of those of one frame, clips of others), or

@@ -8,12 +8,13 @@ from typing import Annotated, Any
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.motion_commands import read_one
 from fox_hand.cli.talk import Talk, command
 
 
 def card_commands() -> typer.Typer:
-    card = typer.Typer(help="Look at cards.", no_args_is_help=True)
+    card = typer.Typer(help=tr("Look at cards."), no_args_is_help=True)
     command(card, facts=True)(show)
     command(card)(schema)
     return card
@@ -21,7 +22,7 @@ def card_commands() -> typer.Typer:
 
 def show(
     talk: Talk,
-    files: Annotated[list[Path], typer.Argument(help="Cards; - reads one.")],
+    files: Annotated[list[Path], typer.Argument(help=tr("Cards; - reads one."))],
 ) -> None:
     """Print what a card says: facts, and what it holds of which control."""
     told = []

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.options import STDIO
 from fox_hand.cli.talk import Talk
 
@@ -48,13 +49,13 @@ def found(
 
     problems = list(unknown_filters(find))
     if parse(find).fits and rig is None:
-        problems.append("fits: needs a character, --rig FILE.")
+        problems.append(tr("fits: needs a character, --rig FILE."))
     if problems:
-        talk.problem(" ".join([*problems, "Nothing was done."]))
+        talk.problem(" ".join([*problems, tr("Nothing was done.")]))
         raise typer.Exit(2)
     result = open_libraries.find(Request(find), rig)
     if result.note:  # the nearest words were looked for instead
-        talk.problem(f"{result.note} Nothing was done.")
+        talk.problem(tr("{note} Nothing was done.", note=result.note))
         raise typer.Exit(2)
     return [entry for entry in open_libraries.entries(result) if entry.readable]
 
@@ -64,7 +65,7 @@ def named(
 ) -> list[Entry]:
     """Cards by their files (``-`` reads names from standard input), by a search, or all."""
     if (bool(cards), bool(find), every).count(True) != 1:
-        talk.problem("Say which cards: their files, --find WORDS, or --all. Nothing was done.")
+        talk.problem(tr("Say which cards: their files, --find WORDS, or --all. Nothing was done."))
         raise typer.Exit(2)
     if not cards:
         return found(talk, open_libraries, find)
@@ -74,7 +75,7 @@ def named(
     for path in cards:
         entry = open_libraries.entry_at(path.absolute())
         if entry is None or not entry.readable:
-            talk.problem(f"{path} is no card of this library. Nothing was done.")
+            talk.problem(tr("{path} is no card of this library. Nothing was done.", path=path))
             raise typer.Exit(1)
         entries.append(entry)
     return entries

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import opened
 from fox_hand.cli.talk import PARTLY, Talk, command
 
@@ -14,13 +15,13 @@ if TYPE_CHECKING:
     from fox_hand.session.charts.chart_board import ChartBoard
     from fox_hand.session.libraries.open_library import OpenLibrary
 
-Folder = Annotated[Path, typer.Argument(help="The library's folder.")]
-Named = Annotated[str, typer.Option("--chart", help="Only this one, by its name or file.")]
-Whose = Annotated[str, typer.Option("--character", help="Only this character.")]
+Folder = Annotated[Path, typer.Argument(help=tr("The library's folder."))]
+Named = Annotated[str, typer.Option("--chart", help=tr("Only this one, by its name or file."))]
+Whose = Annotated[str, typer.Option("--character", help=tr("Only this character."))]
 
 
 def chart_commands() -> typer.Typer:
-    chart = typer.Typer(help="Charts: what a character should have.", no_args_is_help=True)
+    chart = typer.Typer(help=tr("Charts: what a character should have."), no_args_is_help=True)
     command(chart, facts=True)(check)
     command(chart, facts=True)(ready)
     command(chart)(add)
@@ -67,15 +68,23 @@ def _facts(board: ChartBoard, character: str) -> dict[str, Any]:
 
 def _say(talk: Talk, one: dict[str, Any]) -> None:
     for whose in one["characters"]:
-        said = f"{one['chart']}, {whose['character']}: {whose['filled']} of {whose['slots']}"
+        said = tr(
+            "{chart}, {character}: {filled} of {slots}",
+            chart=one["chart"],
+            character=whose["character"],
+            filled=whose["filled"],
+            slots=whose["slots"],
+        )
         parts = []
         if whose["missing"]:
-            parts.append(f"missing {', '.join(whose['missing'])}")
+            parts.append(tr("missing {names}", names=", ".join(whose["missing"])))
         for name, (there, wanted) in whose["fewer"].items():
-            parts.append(f"{name} has {there} of {wanted}")
+            parts.append(
+                tr("{name} has {there} of {wanted}", name=name, there=there, wanted=wanted)
+            )
         talk.fact(f"{said}; {'; '.join(parts)}" if parts else said)
     if not one["characters"]:
-        talk.fact(f"{one['chart']}: no character has cards")
+        talk.fact(tr("{chart}: no character has cards", chart=one["chart"]))
 
 
 def ready(talk: Talk) -> None:
@@ -90,13 +99,21 @@ def ready(talk: Talk) -> None:
         talk.data(facts)
         return
     for one in facts:
-        talk.fact(f"{one['key']:<14}{one['name']}, {one['slots']} slots. {one['source']}.")
+        talk.fact(
+            tr(
+                "{key:<14}{name}, {slots} slots. {source}.",
+                key=one["key"],
+                name=one["name"],
+                slots=one["slots"],
+                source=one["source"],
+            )
+        )
 
 
 def add(
     talk: Talk,
     library: Folder,
-    name: Annotated[str, typer.Argument(help="Of a ready chart, see chart ready.")],
+    name: Annotated[str, typer.Argument(help=tr("Of a ready chart, see chart ready."))],
 ) -> None:
     """Put a chart that comes with the program into a library."""
     from fox_hand.library.charts import chart_moves
@@ -106,7 +123,13 @@ def add(
     chosen = next((f for f in ready_charts() if name in (f.key, f.chart.name)), None)
     if chosen is None:
         keys = ", ".join(f.key for f in ready_charts())
-        talk.problem(f"There is no ready chart {name}. There are {keys}. Nothing was done.")
+        talk.problem(
+            tr(
+                "There is no ready chart {name}. There are {keys}. Nothing was done.",
+                name=name,
+                keys=keys,
+            )
+        )
         raise typer.Exit(2)
     made = talk.or_exit(
         lambda: chart_moves.add(Library(library), chosen.chart, chosen.text, chosen.key)
@@ -129,7 +152,7 @@ def chart_sheet(
     from fox_hand.session.charts.chart_board import MOST_COLUMNS
 
     if find:
-        talk.problem("--find and --chart cannot be used together. Nothing was written.")
+        talk.problem(tr("--find and --chart cannot be used together. Nothing was written."))
         raise typer.Exit(2)
     (board, *_) = _boards(talk, library, chart, character)
     shown, title = board.sheet(character), board.sheet_title(character)
@@ -146,14 +169,25 @@ def _boards(talk: Talk, library: Path, chart: str, character: str) -> list[Chart
     chosen = [b for b in boards if wanted in ("", b.chart.name.casefold(), b.file.key.casefold())]
     if chart and not chosen:
         names = ", ".join(b.chart.name for b in boards) or "none"
-        talk.problem(f"{place.name} has no chart {chart}. It has {names}.")
+        talk.problem(
+            tr(
+                "{name} has no chart {chart}. It has {names}.",
+                name=place.name,
+                chart=chart,
+                names=names,
+            )
+        )
         raise typer.Exit(2)
     if not chosen:
-        talk.problem(f"{place.name} has no charts. fox-hand chart add puts one there.")
+        talk.problem(
+            tr("{name} has no charts. fox-hand chart add puts one there.", name=place.name)
+        )
         raise typer.Exit(2)
     known = {c.casefold() for b in chosen for c in b.characters}
     if character and character.casefold() not in known:
-        talk.problem(f"{place.name} has no cards of {character}.")
+        talk.problem(
+            tr("{name} has no cards of {character}.", name=place.name, character=character)
+        )
         raise typer.Exit(2)
     return chosen
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.options import Animation, Rate, UnitOption, Who, wish_of
 from fox_hand.cli.talk import Talk, command
 
@@ -37,21 +38,24 @@ class _Moved:
 def convert(
     talk: Talk,
     sources: Annotated[
-        list[Path], typer.Argument(help="Shots, clips, or files with motion; last, what to write.")
+        list[Path],
+        typer.Argument(help=tr("Shots, clips, or files with motion; last, what to write.")),
     ],
     *,
     out: Annotated[
         Path | None,
-        typer.Option("--out", "-o", help="Instead of the last: a file, or a folder for several."),
+        typer.Option(
+            "--out", "-o", help=tr("Instead of the last: a file, or a folder for several.")
+        ),
     ] = None,
     rig: Annotated[
-        Path | None, typer.Option("--rig", help="Who moves: for clips, or to lay motion on.")
+        Path | None, typer.Option("--rig", help=tr("Who moves: for clips, or to lay motion on."))
     ] = None,
     who: Who = "",
     kind: Annotated[
-        str, typer.Option("--to", help="For a folder: glb, usda, usdc or bvh.")
+        str, typer.Option("--to", help=tr("For a folder: glb, usda, usdc or bvh."))
     ] = "glb",
-    alone: Annotated[bool, typer.Option("--alone", help="Skeleton and motion only.")] = False,
+    alone: Annotated[bool, typer.Option("--alone", help=tr("Skeleton and motion only."))] = False,
     rate: Rate = None,
     animation: Animation = None,
     unit: UnitOption = None,
@@ -60,11 +64,11 @@ def convert(
     character is written, each into a file with its prefix where there are several."""
     if out is None:
         if len(sources) < 2:
-            raise typer.BadParameter("say what to write: convert SOURCE OUT, or -o OUT")
+            raise typer.BadParameter(tr("say what to write: convert SOURCE OUT, or -o OUT"))
         *sources, out = sources
     into_folder = len(sources) > 1 or out.is_dir()
     if into_folder and not out.is_dir() and out.suffix:
-        raise typer.BadParameter(f"several files go into a folder, and {out} is none")
+        raise typer.BadParameter(tr("several files go into a folder, and {out} is none", out=out))
     notes: list[str] = []
     failed = False
     wish = wish_of(rate, animation, unit)
@@ -156,7 +160,9 @@ def _moved(source: Path, rig: Path | None, wish: MotionWish) -> _Moved:
     if source.suffix == CARD:
         if rig is None:
             raise FoxHandError(
-                "clip.no_rig", "A clip needs a character: --rig FILE.", "Nothing was written."
+                "clip.no_rig",
+                tr("A clip needs a character: --rig FILE."),
+                tr("Nothing was written."),
             )
         owner = read_rig(rig)
         card = read_card(source)[0]

@@ -8,12 +8,13 @@ from typing import Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.talk import Talk, Verbose, command
 
 
 def demo_commands(show: Callable[[], int]) -> typer.Typer:
     """The commands; ``show`` opens the window with the demo."""
-    demo = typer.Typer(help="The demo: the crew of the night ferry.")
+    demo = typer.Typer(help=tr("The demo: the crew of the night ferry."))
 
     @demo.callback(invoke_without_command=True)
     def start(context: typer.Context, verbose: Verbose = False) -> None:
@@ -33,13 +34,13 @@ def demo_commands(show: Callable[[], int]) -> typer.Typer:
 def colleague(
     talk: Talk,
     library: Annotated[
-        Path | None, typer.Option("--library", help="A library; the demo's without it.")
+        Path | None, typer.Option("--library", help=tr("A library; the demo's without it."))
     ] = None,
     every: Annotated[
-        float, typer.Option("--every", min=0, help="Seconds between two deeds.")
+        float, typer.Option("--every", min=0, help=tr("Seconds between two deeds."))
     ] = 4.0,
-    deeds: Annotated[int, typer.Option("--deeds", min=0, help="How many; 0 goes on.")] = 0,
-    seed: Annotated[int, typer.Option("--seed", help="The same deeds again.")] = 1,
+    deeds: Annotated[int, typer.Option("--deeds", min=0, help=tr("How many; 0 goes on."))] = 0,
+    seed: Annotated[int, typer.Option("--seed", help=tr("The same deeds again."))] = 1,
 ) -> None:
     """A colleague who adds, changes, tags and moves cards in a library you have open."""
     from fox_hand.base.places import Places
@@ -48,21 +49,23 @@ def colleague(
 
     folder = library or talk.or_exit(lambda: prepare(Places.of_user()))[1]
     tomas = talk.or_exit(lambda: Colleague(folder, seed))
-    talk.fact(f"{tomas.name} works in {folder}. Stop with Ctrl+C.")
+    talk.fact(tr("{name} works in {folder}. Stop with Ctrl+C.", name=tomas.name, folder=folder))
     tomas.work(every, deeds, talk.fact)
 
 
 def share(
     talk: Talk,
     folder: Annotated[
-        Path | None, typer.Argument(help="Where; in the user's data folder without it.")
+        Path | None, typer.Argument(help=tr("Where; in the user's data folder without it."))
     ] = None,
     flaky: Annotated[
-        bool, typer.Option("--flaky", help="It goes away, refuses and comes back.")
+        bool, typer.Option("--flaky", help=tr("It goes away, refuses and comes back."))
     ] = False,
-    there: Annotated[float, typer.Option("--there", min=0, help="Seconds it works well.")] = 12.0,
-    away: Annotated[float, typer.Option("--away", min=0, help="Seconds it does not.")] = 8.0,
-    rounds: Annotated[int, typer.Option("--rounds", min=0, help="How often; 0 goes on.")] = 0,
+    there: Annotated[
+        float, typer.Option("--there", min=0, help=tr("Seconds it works well."))
+    ] = 12.0,
+    away: Annotated[float, typer.Option("--away", min=0, help=tr("Seconds it does not."))] = 8.0,
+    rounds: Annotated[int, typer.Option("--rounds", min=0, help=tr("How often; 0 goes on."))] = 0,
 ) -> None:
     """A folder that stands in for a network share, with a copy of the demo's library."""
     from fox_hand.base.places import Places
@@ -70,7 +73,9 @@ def share(
 
     place = folder or Places.of_user().data / "night-ferry" / "share"
     drive = talk.or_exit(lambda: Share.made(place))
-    talk.fact(f"The share is {place}. Add it as a library: fox-hand open, or the menu.")
+    talk.fact(
+        tr("The share is {place}. Add it as a library: fox-hand open, or the menu.", place=place)
+    )
     if flaky:
-        talk.fact("Stop with Ctrl+C; it is left whole.")
+        talk.fact(tr("Stop with Ctrl+C; it is left whole."))
         drive.be_flaky(there, away, rounds, talk.fact)

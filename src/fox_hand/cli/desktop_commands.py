@@ -9,6 +9,7 @@ from typing import Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.talk import Talk, command
 
 NAME = "fox-hand"
@@ -18,16 +19,16 @@ SHELLS = {
     "fish": f"fish/vendor_completions.d/{NAME}.fish",
 }
 Share = Annotated[
-    Path | None, typer.Option("--share", help="Another data folder, for packages of a system.")
+    Path | None, typer.Option("--share", help=tr("Another data folder, for packages of a system."))
 ]
 Program = Annotated[
-    str | None, typer.Option("--program", help="How the desktop is to call the program.")
+    str | None, typer.Option("--program", help=tr("How the desktop is to call the program."))
 ]
 
 
 def desktop_commands() -> typer.Typer:
     """Install and remove."""
-    desktop = typer.Typer(help="Menu entry, icons, kinds of files, small pictures.")
+    desktop = typer.Typer(help=tr("Menu entry, icons, kinds of files, small pictures."))
     command(desktop)(install)
     command(desktop)(remove)
     return desktop
@@ -44,9 +45,11 @@ def install(talk: Talk, share: Share = None, program: Program = None) -> None:
     if talk.json:
         talk.data({"written": list(done.written), "left": list(done.left)})
         return
-    talk.fact(f"{len(done.written)} files are in {share or own_share()}.")
+    talk.fact(
+        tr("{count} files are in {share}.", count=len(done.written), share=share or own_share())
+    )
     for path in done.left:
-        talk.note(f"{path} is not ours and was left as it is.")
+        talk.note(tr("{path} is not ours and was left as it is.", path=path))
 
 
 def remove(talk: Talk) -> None:
@@ -58,16 +61,16 @@ def remove(talk: Talk) -> None:
     if talk.json:
         talk.data({"removed": list(done.removed), "left": list(done.left)})
         return
-    talk.fact(f"{len(done.removed)} files were removed.")
+    talk.fact(tr("{count} files were removed.", count=len(done.removed)))
     for path in done.left:
-        talk.note(f"{path} was changed by somebody since and was left as it is.")
+        talk.note(tr("{path} was changed by somebody since and was left as it is.", path=path))
 
 
 def thumbnail(
     talk: Talk,
-    file: Annotated[Path, typer.Argument(help="A card or a pack.")],
-    picture: Annotated[Path, typer.Argument(help="The picture to write, PNG.")],
-    size: Annotated[int, typer.Option("--size", min=16, max=1024, help="Pixels.")] = 256,
+    file: Annotated[Path, typer.Argument(help=tr("A card or a pack."))],
+    picture: Annotated[Path, typer.Argument(help=tr("The picture to write, PNG."))],
+    size: Annotated[int, typer.Option("--size", min=16, max=1024, help=tr("Pixels."))] = 256,
 ) -> None:
     """The small picture that file managers show of a card or a pack."""
     from PIL import Image

@@ -6,6 +6,7 @@ import zipfile
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.container import read_picture
 from fox_hand.library.format.schema import SUFFIX as CARD
 from fox_hand.library.store.pack import SUFFIX as PACK
@@ -26,7 +27,7 @@ def picture_in(path: Path, size: int) -> bytes:
     elif kind == PACK:
         found = _first(path, size)
     if found is None:
-        raise FoxHandError("thumbnail.none", f"{path.name} has no picture.")
+        raise FoxHandError("thumbnail.none", tr("{name} has no picture.", name=path.name))
     return found
 
 
@@ -45,7 +46,7 @@ def _first(path: Path, size: int) -> bytes | None:
     except (OSError, zipfile.BadZipFile, NotImplementedError, RuntimeError) as error:
         raise FoxHandError(
             "thumbnail.unreadable",
-            f"{path.name} cannot be read ({error}).",
-            "It was left as it is.",
+            tr("{name} cannot be read ({error}).", name=path.name, error=error),
+            tr("It was left as it is."),
         ) from error
     return None

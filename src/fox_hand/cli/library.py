@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import opened
 from fox_hand.cli.library_work import add_library_work
 from fox_hand.cli.options import Folder, RigOption
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
 
 
 def library_commands() -> typer.Typer:
-    library = typer.Typer(help="Work with libraries of cards.", no_args_is_help=True)
+    library = typer.Typer(help=tr("Work with libraries of cards."), no_args_is_help=True)
     command(library)(new)
     command(library, "list", facts=True)(list_cards)
     command(library, facts=True)(search)
@@ -31,13 +32,15 @@ def library_commands() -> typer.Typer:
 def new(
     talk: Talk,
     folder: Folder,
-    name: Annotated[str, typer.Option("--name", help="As shown; the folder's without it.")] = "",
+    name: Annotated[
+        str, typer.Option("--name", help=tr("As shown; the folder's without it."))
+    ] = "",
 ) -> None:
     """Make an empty library."""
     from fox_hand.library.store.store import Library
 
     if (folder / "library.toml").exists():
-        talk.problem(f"{folder} is a library already; it was left as it is.")
+        talk.problem(tr("{folder} is a library already; it was left as it is.", folder=folder))
         raise typer.Exit(1)
     talk.or_exit(lambda: Library.create(folder, name or folder.absolute().name))
     talk.fact(str(folder))
@@ -101,7 +104,7 @@ def list_cards(talk: Talk, folder: Folder) -> None:
 def search(
     talk: Talk,
     folder: Folder,
-    words: Annotated[list[str], typer.Argument(help="Words and filters, as in the window.")],
+    words: Annotated[list[str], typer.Argument(help=tr("Words and filters, as in the window."))],
     rig: RigOption = None,
 ) -> None:
     """Find cards: words, and region: side: tag: by: fits: kind: sheet: new:. Ends with 1 if there
@@ -113,7 +116,7 @@ def search(
     text = " ".join(words)
     problems = list(unknown_filters(text))
     if parse(text).fits and rig is None:
-        problems.append("fits: needs a character, --rig FILE.")
+        problems.append(tr("fits: needs a character, --rig FILE."))
     if problems:
         talk.problem(" ".join(problems))
         raise typer.Exit(2)
@@ -123,7 +126,7 @@ def search(
     if found.note:
         talk.note(found.note)
     _listed(talk, list(open_libraries.entries(found)))
-    talk.note(f"{found.count} found")
+    talk.note(tr("{count} found", count=found.count))
     raise typer.Exit(0 if found.count else 1)
 
 
@@ -152,36 +155,50 @@ def check(talk: Talk, folder: Folder, rig: RigOption = None) -> None:
         for line in found:
             talk.fact("\t".join(line))
         talk.note(
-            f"{report.fine} of {report.total} cards are fine; {len(report.taken_out)} taken out, "
-            f"{report.versions} earlier versions kept"
+            tr(
+                "{fine} of {total} cards are fine; {count} taken out, {versions} "
+                "earlier versions kept",
+                fine=report.fine,
+                total=report.total,
+                count=len(report.taken_out),
+                versions=report.versions,
+            )
         )
     raise typer.Exit(1 if report.troubles or report.strange or report.clashes else 0)
 
 
 def _findings(report: Report) -> Iterator[tuple[str, str, str]]:
     for trouble in report.troubles:
-        mend = f" This mends it: {trouble.mend}" if trouble.mend else ""
+        mend = tr(" This mends it: {mend}", mend=trouble.mend) if trouble.mend else ""
         yield "folder", str(trouble.path), f"{trouble.what}{mend}"
     for strange in report.strange:
         error = strange.entry.error
-        kept = " (a whole earlier version is there)" if strange.version is not None else ""
+        kept = tr(" (a whole earlier version is there)") if strange.version is not None else ""
         yield "damaged", str(strange.entry.path), f"{error.happened if error else ''}{kept}"
     for clash in report.clashes:
         card = clash.conflict.card
-        yield "conflict", str(clash.conflict.path), f"{card.name} by {card.author or 'nobody'}"
+        yield (
+            "conflict",
+            str(clash.conflict.path),
+            tr("{name} by {author}", name=card.name, author=card.author or tr("nobody")),
+        )
     for pair in report.pairs:
         if not pair.kept:
             yield "twins", str(pair.first.path), f"{pair.second.path}\t{pair.share * 100:.0f} %"
     for lost in report.lost:
         for entry in lost.entries:
-            yield "no rig", str(entry.path), ", ".join(lost.missing)
+            yield tr("no rig"), str(entry.path), ", ".join(lost.missing)
     for part in report.leftovers:
-        yield "leftover", str(part), "of a write that was cut off"
+        yield "leftover", str(part), tr("of a write that was cut off")
     for version in report.gone:
-        yield "orphan", str(version.path), f"{version.entry.name} is in no sheet any more"
+        yield (
+            "orphan",
+            str(version.path),
+            tr("{name} is in no sheet any more", name=version.entry.name),
+        )
 
 
 def reindex(talk: Talk, folder: Folder) -> None:
     """Throw the index away and make it anew from the files."""
     _, place = opened(talk, folder, again=True)
-    talk.fact(f"{len(place)} cards in {len(place.sheets)} sheets")
+    talk.fact(tr("{count} cards in {count_2} sheets", count=len(place), count_2=len(place.sheets)))

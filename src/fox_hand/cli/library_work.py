@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import found, named, opened
 from fox_hand.cli.options import Find, Folder
 from fox_hand.cli.talk import Talk, command
@@ -21,9 +22,9 @@ if TYPE_CHECKING:
     from fox_hand.library.store.store import Library
 
 Cards = Annotated[
-    list[Path] | None, typer.Argument(help="Files of cards; - reads their names, one a line.")
+    list[Path] | None, typer.Argument(help=tr("Files of cards; - reads their names, one a line."))
 ]
-Every = Annotated[bool, typer.Option("--all", help="All cards of the library.")]
+Every = Annotated[bool, typer.Option("--all", help=tr("All cards of the library."))]
 
 
 def add_library_work(library: typer.Typer) -> None:
@@ -41,14 +42,14 @@ def tag(
     cards: Cards = None,
     find: Find = "",
     every: Every = False,
-    add: Annotated[list[str] | None, typer.Option("--add", help="A tag more.")] = None,
-    remove: Annotated[list[str] | None, typer.Option("--remove", help="A tag less.")] = None,
+    add: Annotated[list[str] | None, typer.Option("--add", help=tr("A tag more."))] = None,
+    remove: Annotated[list[str] | None, typer.Option("--remove", help=tr("A tag less."))] = None,
 ) -> None:
     """Give cards tags, and take tags away."""
     added = tuple(t.strip().lstrip("#") for t in add or ())
     gone = {t.strip().lstrip("#") for t in remove or ()}
     if (not added and not gone) or not all((*added, *gone)):
-        raise typer.BadParameter("say which: --add TAG, --remove TAG")
+        raise typer.BadParameter(tr("say which: --add TAG, --remove TAG"))
 
     def change(card: Card) -> Card:
         kept = (t for t in (*card.tags, *added) if t not in gone)
@@ -66,14 +67,14 @@ def approve(
     cards: Cards = None,
     find: Find = "",
     every: Every = False,
-    who: Annotated[str, typer.Option("--by", help="Who says so.")] = "",
-    unlock: Annotated[bool, typer.Option("--unlock", help="Take the approval away.")] = False,
+    who: Annotated[str, typer.Option("--by", help=tr("Who says so."))] = "",
+    unlock: Annotated[bool, typer.Option("--unlock", help=tr("Take the approval away."))] = False,
 ) -> None:
     """Lock cards as approved, so that nobody stores over them by mistake."""
     from fox_hand.library.store.store import now
 
     if not unlock and not who.strip():
-        raise typer.BadParameter("say who approves: --by NAME")
+        raise typer.BadParameter(tr("say who approves: --by NAME"))
     by, when = ("", "") if unlock else (who.strip(), now())
 
     def change(card: Card) -> Card:
@@ -135,7 +136,10 @@ def _each(
             except FoxHandError as error:
                 failed += 1
                 talk.problem(f"{entry.path.name}: {error.sentence()}")
-    talk.fact(f"{len(entries) - failed} cards {word}" + (f", {failed} not" if failed else ""))
+    talk.fact(
+        tr("{count} cards {word}", count=len(entries) - failed, word=word)
+        + (tr(", {failed} not", failed=failed) if failed else "")
+    )
     raise typer.Exit(1 if failed else 0)
 
 
@@ -143,7 +147,7 @@ def move(
     talk: Talk,
     folder: Folder,
     cards: Cards = None,
-    to: Annotated[str, typer.Option("--to", help="The sheet, as in Marrow/Hands.")] = "",
+    to: Annotated[str, typer.Option("--to", help=tr("The sheet, as in Marrow/Hands."))] = "",
     find: Find = "",
     every: Every = False,
 ) -> None:
@@ -153,7 +157,7 @@ def move(
 
     sheet = sheet_path(*(part for part in to.split("/") if part.strip()))
     if not sheet:
-        raise typer.BadParameter("say where: --to SHEET")
+        raise typer.BadParameter(tr("say where: --to SHEET"))
 
     def one(library: Library, entry: Entry) -> None:
         moves.move(library, entry.path, sheet)
@@ -165,7 +169,7 @@ def move(
         find,
         one,
         lambda entry: entry.sheet != sheet,
-        f"moved to {sheet}",
+        tr("moved to {sheet}", sheet=sheet),
         every=every,
     )
 
@@ -173,13 +177,13 @@ def move(
 def reshoot(
     talk: Talk,
     folder: Folder,
-    rig: Annotated[Path, typer.Option("--rig", help="The character that wears the cards.")],
+    rig: Annotated[Path, typer.Option("--rig", help=tr("The character that wears the cards."))],
     find: Find = "",
     style: Annotated[
-        str, typer.Option("--style", help="shaded, clay or outline; as it was without it.")
+        str, typer.Option("--style", help=tr("shaded, clay or outline; as it was without it."))
     ] = "",
     missing: Annotated[
-        bool, typer.Option("--missing", help="Only cards without a picture.")
+        bool, typer.Option("--missing", help=tr("Only cards without a picture."))
     ] = False,
 ) -> None:
     """Take the pictures of cards again, each with the frame it was taken with."""
@@ -206,21 +210,23 @@ def reshoot(
                     talk.problem(f"{entry.path.name}: {problem.sentence()}")
 
             shooter.take(library, entries, took)
-    talk.fact(f"{len(entries) - failed} pictures taken, {failed} not")
+    talk.fact(
+        tr("{count} pictures taken, {failed} not", count=len(entries) - failed, failed=failed)
+    )
     raise typer.Exit(1 if failed else 0)
 
 
 def pack(
     talk: Talk,
     folder: Folder,
-    out: Annotated[Path, typer.Option("--out", "-o", help="A .foxpack file.")],
+    out: Annotated[Path, typer.Option("--out", "-o", help=tr("A .foxpack file."))],
     find: Find = "",
     maps: Annotated[
-        bool, typer.Option("--maps", help="With what was said about the names of rigs.")
+        bool, typer.Option("--maps", help=tr("With what was said about the names of rigs."))
     ] = False,
     rig: Annotated[
         list[Path] | None,
-        typer.Option("--rig", help="A character whose description goes in; once for each."),
+        typer.Option("--rig", help=tr("A character whose description goes in; once for each.")),
     ] = None,
 ) -> None:
     """Cards as one file for somebody else, with what their sheets say."""
@@ -234,20 +240,20 @@ def pack(
         count = talk.or_exit(
             lambda: write_pack(out, out.stem, entries, extras=extras, progress=work)
         )
-    talk.fact(f"{out}\t{count} cards")
+    talk.fact(tr("{out}\t{count} cards", out=out, count=count))
 
 
 def take_in(
     talk: Talk,
     folder: Folder,
-    file: Annotated[Path, typer.Argument(help="A .foxpack file.")],
+    file: Annotated[Path, typer.Argument(help=tr("A .foxpack file."))],
     theirs: Annotated[
-        bool, typer.Option("--theirs", help="Where both have a card, theirs counts.")
+        bool, typer.Option("--theirs", help=tr("Where both have a card, theirs counts."))
     ] = False,
     mine: Annotated[
-        bool, typer.Option("--mine", help="Where both have a card, mine stays alone.")
+        bool, typer.Option("--mine", help=tr("Where both have a card, mine stays alone."))
     ] = False,
-    look: Annotated[bool, typer.Option("--look", help="Only say what is new.")] = False,
+    look: Annotated[bool, typer.Option("--look", help=tr("Only say what is new."))] = False,
 ) -> None:
     """Cards of a pack into a library; where both have one, both stay unless you say otherwise."""
     from fox_hand.library.store.pack import News, TakeIn, offers, take_in_extras
@@ -255,7 +261,7 @@ def take_in(
     from fox_hand.session.libraries.packing import own_card
 
     if theirs and mine:
-        raise typer.BadParameter("either --theirs or --mine")
+        raise typer.BadParameter(tr("either --theirs or --mine"))
     open_libraries, place = opened(talk, folder)
     assert place.library is not None
     library = place.library
@@ -267,7 +273,9 @@ def take_in(
             what = TakeIn.THEIRS if theirs else TakeIn.LEAVE
         talk.fact(f"{offer.news.value}\t{offer.card.sheet}\t{offer.card.name}\t{what.value}")
         if offer.reworded:
-            talk.problem(f"{offer.card.name}: its name or sheet could not be used as written.")
+            talk.problem(
+                tr("{name}: its name or sheet could not be used as written.", name=offer.card.name)
+            )
         if not look and what is not TakeIn.LEAVE:
             own = own_card(open_libraries, place, offer.card.id)
             talk.or_exit(partial(taken, library, file, offer, own, what))

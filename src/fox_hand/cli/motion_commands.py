@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.options import STDIO, Animation, Rate, UnitOption, Who, wish_of
 from fox_hand.cli.talk import Talk, command
 
@@ -36,24 +37,25 @@ def add_motion_commands(app: typer.Typer) -> None:
 def apply(
     talk: Talk,
     cards: Annotated[
-        list[Path], typer.Argument(help="Cards of poses, put on in this order; - reads one.")
+        list[Path], typer.Argument(help=tr("Cards of poses, put on in this order; - reads one."))
     ],
-    onto: Annotated[Path, typer.Argument(help="A character, or a file with its animation.")],
+    onto: Annotated[Path, typer.Argument(help=tr("A character, or a file with its animation."))],
     *,
     out: Annotated[
-        Path | None, typer.Option("--out", "-o", help="The file to write; - is standard output.")
+        Path | None,
+        typer.Option("--out", "-o", help=tr("The file to write; - is standard output.")),
     ] = None,
     in_place: Annotated[
-        bool, typer.Option("--in-place", help="Write an animation back into the file itself.")
+        bool, typer.Option("--in-place", help=tr("Write an animation back into the file itself."))
     ] = False,
-    amount: Annotated[float, typer.Option(min=-50, max=150, help="Percent.")] = 100.0,
-    side: Annotated[SideWord, typer.Option(help="On which side.")] = SideWord.CAPTURED,
+    amount: Annotated[float, typer.Option(min=-50, max=150, help=tr("Percent."))] = 100.0,
+    side: Annotated[SideWord, typer.Option(help=tr("On which side."))] = SideWord.CAPTURED,
     frame: Annotated[
-        int | None, typer.Option(min=1, help="Put it on the animation at this frame, from 1.")
+        int | None, typer.Option(min=1, help=tr("Put it on the animation at this frame, from 1."))
     ] = None,
-    until: Annotated[int | None, typer.Option(min=1, help="Hold it until this frame.")] = None,
+    until: Annotated[int | None, typer.Option(min=1, help=tr("Hold it until this frame."))] = None,
     blend: Annotated[
-        int, typer.Option(min=0, max=10_000, help="Frames over which it comes in and goes out.")
+        int, typer.Option(min=0, max=10_000, help=tr("Frames over which it comes in and goes out."))
     ] = 4,
     rate: Rate = None,
     animation: Animation = None,
@@ -89,16 +91,19 @@ def _agree(
 ) -> None:
     """Refuse options that cannot be meant together."""
     if until is not None and (frame is None or until < frame):
-        raise typer.BadParameter("--until is a frame from --frame on")
+        raise typer.BadParameter(tr("--until is a frame from --frame on"))
     if out is not None and in_place:
-        raise typer.BadParameter("either -o FILE or --in-place")
+        raise typer.BadParameter(tr("either -o FILE or --in-place"))
     if in_place and (frame is None or onto.suffix.lower() not in (".glb", ".bvh")):
         raise typer.BadParameter(
-            "--in-place writes frames (--frame) back into a .glb or .bvh file; a pose would become "
-            "the character's rest"
+            tr(
+                "--in-place writes frames (--frame) back into a .glb or .bvh file; a pose would "
+                "become "
+                "the character's rest"
+            )
         )
     if out is None and not in_place and not json:
-        raise typer.BadParameter("say where to write it: -o FILE, or --json for the values")
+        raise typer.BadParameter(tr("say where to write it: -o FILE, or --json for the values"))
 
 
 @dataclass(frozen=True)
@@ -210,8 +215,13 @@ def _within(states: State, span: _Span, path: Path) -> None:
     if span.last >= count:
         raise FoxHandError(
             "frame.beyond",
-            f"{path.name} has {count} frames; frame {span.last + 1} is not one of them.",
-            "Nothing was written.",
+            tr(
+                "{name} has {count} frames; frame {last} is not one of them.",
+                name=path.name,
+                count=count,
+                last=span.last + 1,
+            ),
+            tr("Nothing was written."),
         )
 
 
@@ -236,35 +246,43 @@ def read_one(path: Path) -> Any:
 
 def capture(
     talk: Talk,
-    file: Annotated[Path, typer.Argument(help="A shot, or a file with motion or in a pose.")],
+    file: Annotated[Path, typer.Argument(help=tr("A shot, or a file with motion or in a pose."))],
     *,
-    name: Annotated[str, typer.Option("--name", help="What it is called.")] = "",
+    name: Annotated[str, typer.Option("--name", help=tr("What it is called."))] = "",
     library: Annotated[
-        Path | None, typer.Option("--library", help="The library it goes into.")
+        Path | None, typer.Option("--library", help=tr("The library it goes into."))
     ] = None,
-    frame: Annotated[int, typer.Option("--frame", min=1, help="Which frame, from 1.")] = 1,
-    sheet: Annotated[str, typer.Option("--sheet", help="In which sheet.")] = "",
+    frame: Annotated[int, typer.Option("--frame", min=1, help=tr("Which frame, from 1."))] = 1,
+    sheet: Annotated[str, typer.Option("--sheet", help=tr("In which sheet."))] = "",
     rig: Annotated[
-        Path | None, typer.Option("--rig", help="The character, for files with motion.")
+        Path | None, typer.Option("--rig", help=tr("The character, for files with motion."))
     ] = None,
     who: Who = "",
-    author: Annotated[str, typer.Option("--author", help="Who signs it.")] = "",
+    author: Annotated[str, typer.Option("--author", help=tr("Who signs it."))] = "",
     rate: Rate = None,
     animation: Animation = None,
     unit: UnitOption = None,
 ) -> None:
     """Take a card of what stands away from rest at a frame."""
     if library is None and not talk.json:
-        raise typer.BadParameter("say where it goes: --library FOLDER, or --json for the values")
+        raise typer.BadParameter(
+            tr("say where it goes: --library FOLDER, or --json for the values")
+        )
     if library is not None and not name.strip():
-        raise typer.BadParameter("a card needs a name: --name NAME")
+        raise typer.BadParameter(tr("a card needs a name: --name NAME"))
     wish = wish_of(rate, animation, unit)
     draft = talk.or_exit(lambda: _drafted(file, rig, who, frame, wish))
     draft.name, draft.author = name, author
     path = None
     if library is not None:
         if not draft.channel_ids:
-            talk.problem(f"{file.name} stands at rest at frame {frame}: the card would be empty.")
+            talk.problem(
+                tr(
+                    "{name} stands at rest at frame {frame}: the card would be empty.",
+                    name=file.name,
+                    frame=frame,
+                )
+            )
             raise typer.Exit(1)
         path = talk.or_exit(lambda: _taken(draft, library, sheet))
     if talk.json:
@@ -303,9 +321,14 @@ def _standing(
         if not shot.time.first <= frame <= shot.time.last:
             raise FoxHandError(
                 "frame.beyond",
-                f"{file.name} goes from frame {shot.time.first} to {shot.time.last}; {frame} is "
-                "not one of them.",
-                "Nothing was written.",
+                tr(
+                    "{name} goes from frame {first} to {last}; {frame} is not one of them.",
+                    name=file.name,
+                    first=shot.time.first,
+                    last=shot.time.last,
+                    frame=frame,
+                ),
+                tr("Nothing was written."),
             )
         return actor, actor.take.at(float(frame))
     owner = read_rig(rig or file, wish.metres_per_unit if rig is None else None)

@@ -9,21 +9,24 @@ from typing import Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.base.motion_wish import MotionWish
 
 
 def _finite(value: float | None) -> float | None:
     if value is not None and not (math.isfinite(value) and 0 < value <= 1000):
-        raise typer.BadParameter(f"{value} is no number of frames a second (above 0, at most 1000)")
+        raise typer.BadParameter(
+            tr("{value} is no number of frames a second (above 0, at most 1000)", value=value)
+        )
     return value
 
 
 Rate = Annotated[
-    float | None, typer.Option("--rate", help="Frames a second to sample at.", callback=_finite)
+    float | None, typer.Option("--rate", help=tr("Frames a second to sample at."), callback=_finite)
 ]
 Animation = Annotated[
     str | None,
-    typer.Option("--animation", help="Which of several: its name, or its number from 1."),
+    typer.Option("--animation", help=tr("Which of several: its name, or its number from 1.")),
 ]
 
 
@@ -37,7 +40,7 @@ class Unit(StrEnum):
 
 
 UnitOption = Annotated[
-    Unit | None, typer.Option("--unit", help="Of files that do not say theirs (BVH).")
+    Unit | None, typer.Option("--unit", help=tr("Of files that do not say theirs (BVH)."))
 ]
 
 
@@ -54,11 +57,12 @@ def wish_of(rate: float | None, animation: str | None, unit: Unit | None) -> Mot
 
 
 Find = Annotated[
-    str, typer.Option("--find", help="Only what a search finds: words and filters, as on screen.")
+    str,
+    typer.Option("--find", help=tr("Only what a search finds: words and filters, as on screen.")),
 ]
-Folder = Annotated[Path, typer.Argument(help="The library's folder.")]
+Folder = Annotated[Path, typer.Argument(help=tr("The library's folder."))]
 RigOption = Annotated[
-    Path | None, typer.Option("--rig", help="A character, for fits: and for what has no rig.")
+    Path | None, typer.Option("--rig", help=tr("A character, for fits: and for what has no rig."))
 ]
-Who = Annotated[str, typer.Option("--who", help="The prefix, of a shot with several.")]
+Who = Annotated[str, typer.Option("--who", help=tr("The prefix, of a shot with several."))]
 STDIO = Path("-")

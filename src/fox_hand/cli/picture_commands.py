@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import found, opened
 from fox_hand.cli.options import STDIO, Find
 from fox_hand.cli.talk import Talk, command
@@ -27,12 +28,12 @@ def add_picture_commands(app: typer.Typer) -> None:
 
 def sheet(
     talk: Talk,
-    library: Annotated[Path, typer.Argument(help="The library's folder.")],
-    out: Annotated[Path, typer.Option("--out", "-o", help="A .png or .pdf file.")],
+    library: Annotated[Path, typer.Argument(help=tr("The library's folder."))],
+    out: Annotated[Path, typer.Option("--out", "-o", help=tr("A .png or .pdf file."))],
     find: Find = "",
     columns: Annotated[int, typer.Option("--columns", min=1, max=20)] = 5,
-    chart: Annotated[str, typer.Option("--chart", help="A chart: its slots, gaps too.")] = "",
-    character: Annotated[str, typer.Option("--character", help="With --chart: whose.")] = "",
+    chart: Annotated[str, typer.Option("--chart", help=tr("A chart: its slots, gaps too."))] = "",
+    character: Annotated[str, typer.Option("--character", help=tr("With --chart: whose."))] = "",
 ) -> None:
     """A contact sheet of a library's cards, or of a chart with its gaps."""
     if chart:
@@ -52,24 +53,26 @@ def sheet(
 
 def render(
     talk: Talk,
-    what: Annotated[Path, typer.Argument(help="A shot, a character, or a card with --rig.")],
+    what: Annotated[Path, typer.Argument(help=tr("A shot, a character, or a card with --rig."))],
     out: Annotated[
         Path,
         typer.Option(
             "--out",
             "-o",
-            help="A .png; a .webp or .gif; a folder for many .png; - for one .png; of a puppet"
-            " an .ora with a layer for each part.",
+            help=tr(
+                "A .png; a .webp or .gif; a folder for many .png; - for one .png; of a puppet"
+                " an .ora with a layer for each part."
+            ),
         ),
     ],
-    rig: Annotated[Path | None, typer.Option("--rig", help="Who wears the card.")] = None,
-    frame: Annotated[int | None, typer.Option("--frame", min=1, help="One frame.")] = None,
-    frames: Annotated[str, typer.Option("--frames", help="Several, as in 1-48.")] = "",
+    rig: Annotated[Path | None, typer.Option("--rig", help=tr("Who wears the card."))] = None,
+    frame: Annotated[int | None, typer.Option("--frame", min=1, help=tr("One frame."))] = None,
+    frames: Annotated[str, typer.Option("--frames", help=tr("Several, as in 1-48."))] = "",
     turntable: Annotated[
-        int, typer.Option("--turntable", min=0, max=3600, help="Pictures once around.")
+        int, typer.Option("--turntable", min=0, max=3600, help=tr("Pictures once around."))
     ] = 0,
-    size: Annotated[str, typer.Option("--size", help="Width x height.")] = "640x640",
-    clear: Annotated[bool, typer.Option("--clear", help="No background.")] = False,
+    size: Annotated[str, typer.Option("--size", help=tr("Width x height."))] = "640x640",
+    clear: Annotated[bool, typer.Option("--clear", help=tr("No background."))] = False,
 ) -> None:
     """Draw a picture, frames of a shot, or a character from all sides."""
     from fox_hand.base.outputs import keep_inputs
@@ -109,7 +112,7 @@ def render(
         count = talk.or_exit(
             lambda: write_drawn(out, sequence, lambda v: engine.draw(v).pixels, work)
         )
-    talk.fact(f"{out}\t{count} pictures" if count > 1 else str(out))
+    talk.fact(tr("{out}\t{count} pictures", out=out, count=count) if count > 1 else str(out))
     talk.end_with(drawn.notes)
 
 
@@ -118,7 +121,9 @@ def _chosen(frames: str, frame: int | None, drawn: _Drawn, name: str) -> tuple[i
     first, last = drawn.span
     chosen = _span(frames) if frames else (frame or first, frame or first)
     if not first <= chosen[0] <= chosen[1] <= last:
-        raise typer.BadParameter(f"{name} has the frames {first} to {last}")
+        raise typer.BadParameter(
+            tr("{name} has the frames {first} to {last}", name=name, first=first, last=last)
+        )
     return chosen
 
 
@@ -129,7 +134,7 @@ def _layers(talk: Talk, drawn: _Drawn, frame: int, out: Path, engine: Engine) ->
     with talk.progress() as work:
         who = talk.or_exit(lambda: _puppet(drawn.standing(float(frame))))
         made = talk.or_exit(lambda: write_layers(out, who, lambda v: engine.draw(v).pixels, work))
-    talk.fact(f"{out}\t{made} layers")
+    talk.fact(tr("{out}\t{made} layers", out=out, made=made))
     talk.end_with(drawn.notes)
 
 
@@ -200,9 +205,9 @@ def _size(text: str) -> tuple[int, int]:
     try:
         width, height = (int(part) for part in text.lower().split("x"))
     except ValueError as error:
-        raise typer.BadParameter(f"{text} is no size such as 640x640") from error
+        raise typer.BadParameter(tr("{text} is no size such as 640x640", text=text)) from error
     if not (16 <= width <= 8192 and 16 <= height <= 8192):
-        raise typer.BadParameter("a side has 16 to 8192 pixels")
+        raise typer.BadParameter(tr("a side has 16 to 8192 pixels"))
     return width, height
 
 
@@ -210,7 +215,7 @@ def _span(text: str) -> tuple[int, int]:
     try:
         first, last = (int(part) for part in text.split("-"))
     except ValueError as error:
-        raise typer.BadParameter(f"{text} are no frames such as 1-48") from error
+        raise typer.BadParameter(tr("{text} are no frames such as 1-48", text=text)) from error
     if last < first:
-        raise typer.BadParameter("the last frame comes before the first")
+        raise typer.BadParameter(tr("the last frame comes before the first"))
     return first, last

@@ -9,25 +9,26 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
     from fox_hand.core.puppet.puppet import Puppet
 
 Drawings = Annotated[
-    Path, typer.Argument(help="A folder of PNG, WebP or SVG drawings, or an OpenRaster file.")
+    Path, typer.Argument(help=tr("A folder of PNG, WebP or SVG drawings, or an OpenRaster file."))
 ]
-Out = Annotated[Path, typer.Option("--out", "-o", help="The .glb file to write.")]
-Name = Annotated[str, typer.Option("--name", help="Of the character; else the drawings' own.")]
+Out = Annotated[Path, typer.Option("--out", "-o", help=tr("The .glb file to write."))]
+Name = Annotated[str, typer.Option("--name", help=tr("Of the character; else the drawings' own."))]
 Height = Annotated[
     float | None,
-    typer.Option("--height", min=0.01, max=100.0, help="Of the canvas, in metres; else 1."),
+    typer.Option("--height", min=0.01, max=100.0, help=tr("Of the canvas, in metres; else 1.")),
 ]
 
 
 def puppet_commands() -> typer.Typer:
     """All of them."""
-    puppet = typer.Typer(help="Flat puppets out of drawings.", no_args_is_help=True)
+    puppet = typer.Typer(help=tr("Flat puppets out of drawings."), no_args_is_help=True)
     command(puppet, facts=True)(make)
     command(puppet, facts=True)(draft)
     command(puppet, facts=True)(add)
@@ -68,9 +69,9 @@ def make(talk: Talk, drawings: Drawings, out: Out, name: Name = "", height: Heig
 
 def add(
     talk: Talk,
-    card: Annotated[Path, typer.Argument(help="The card of a drawing, a .foxcard file.")],
-    puppet: Annotated[Path, typer.Argument(help="The puppet, a .glb file with its sidecar.")],
-    part: Annotated[str, typer.Option("--part", help="Which gets it, by its control's name.")],
+    card: Annotated[Path, typer.Argument(help=tr("The card of a drawing, a .foxcard file."))],
+    puppet: Annotated[Path, typer.Argument(help=tr("The puppet, a .glb file with its sidecar."))],
+    part: Annotated[str, typer.Option("--part", help=tr("Which gets it, by its control's name."))],
 ) -> None:
     """Give a part of a puppet the drawing of a card as one more of its own. The puppet's two files
     are changed; a drawing that the part has already changes nothing."""
@@ -80,9 +81,16 @@ def add(
     if talk.json:
         talk.data({"puppet": str(puppet), "part": part, "drawing": added.name, "new": added.new})
     elif added.new:
-        talk.note(f"{puppet}: {part} has {added.name} now.")
+        talk.note(tr("{puppet}: {part} has {name} now.", puppet=puppet, part=part, name=added.name))
     else:
-        talk.note(f"{puppet}: {part} has {added.name} already. Nothing was changed.")
+        talk.note(
+            tr(
+                "{puppet}: {part} has {name} already. Nothing was changed.",
+                puppet=puppet,
+                part=part,
+                name=added.name,
+            )
+        )
 
 
 def _tell(talk: Talk, puppet: Puppet, files: Sequence[Path]) -> None:
@@ -102,8 +110,13 @@ def _where(view: str) -> str:
 
 def _counted(puppet: Puppet) -> str:
     drawings = sum(len(part.drawings) for part in puppet.parts)
-    views = f" in {len(puppet.views)} views" if len(puppet.views) > 1 else ""
-    return f"{drawings} drawings in {len(puppet.parts)} parts{views}"
+    views = tr(" in {count} views", count=len(puppet.views)) if len(puppet.views) > 1 else ""
+    return tr(
+        "{drawings} drawings in {count} parts{views}",
+        drawings=drawings,
+        count=len(puppet.parts),
+        views=views,
+    )
 
 
 def _facts(puppet: Puppet, files: list[str]) -> dict[str, Any]:

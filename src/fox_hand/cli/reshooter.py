@@ -11,6 +11,7 @@ from queue import SimpleQueue
 from typing import get_args
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card
@@ -45,9 +46,9 @@ class Reshooter:
         if style and self._style is None:
             raise FoxHandError(
                 "style.unknown",
-                f"{style} is no way to draw.",
-                "Nothing was changed.",
-                f"There are {', '.join(get_args(StyleName))}.",
+                tr("{style} is no way to draw.", style=style),
+                tr("Nothing was changed."),
+                tr("There are {names}.", names=", ".join(get_args(StyleName))),
             )
         self._actor = Figure(rig, Path())
         self._count = len(renderers)

@@ -7,12 +7,13 @@ from typing import Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.options import UnitOption, metres_of
 from fox_hand.cli.talk import Talk, command
 
 
 def rig_commands() -> typer.Typer:
-    rig = typer.Typer(help="Look at rigs and describe them.", no_args_is_help=True)
+    rig = typer.Typer(help=tr("Look at rigs and describe them."), no_args_is_help=True)
     command(rig, facts=True)(inspect)
     command(rig)(init)
     command(rig)(schema)
@@ -21,7 +22,7 @@ def rig_commands() -> typer.Typer:
 
 def inspect(
     talk: Talk,
-    files: Annotated[list[Path], typer.Argument(help="Rig files.")],
+    files: Annotated[list[Path], typer.Argument(help=tr("Rig files."))],
     unit: UnitOption = None,
 ) -> None:
     """Print what was read and what was inferred: sides, regions, partners, settings."""
@@ -49,9 +50,9 @@ def inspect(
 
 def init(
     talk: Talk,
-    file: Annotated[Path, typer.Argument(help="A rig file.")],
+    file: Annotated[Path, typer.Argument(help=tr("A rig file."))],
     over: Annotated[
-        bool, typer.Option("--over", help="Write over a sidecar that is there.")
+        bool, typer.Option("--over", help=tr("Write over a sidecar that is there."))
     ] = False,
     unit: UnitOption = None,
 ) -> None:
@@ -63,14 +64,16 @@ def init(
 
     path = sidecar_path(file)
     if path.exists() and not over:
-        talk.problem(f"{path.name} is there already and was left as it is; --over replaces it.")
+        talk.problem(
+            tr("{name} is there already and was left as it is; --over replaces it.", name=path.name)
+        )
         raise typer.Exit(1)
     size = metres_of(unit)
     sidecar = starting_sidecar(talk.or_exit(lambda: read_rig(file, size)))
     sidecar.metres_per_unit = size
     data = write_sidecar(sidecar)
     talk.or_exit(lambda: write_atomically(path, data))
-    talk.fact(f"Wrote {path}")
+    talk.fact(tr("Wrote {path}", path=path))
 
 
 def schema(talk: Talk) -> None:

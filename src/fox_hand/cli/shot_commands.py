@@ -9,28 +9,31 @@ from typing import Annotated
 
 import typer
 
+from fox_hand.base.language import tr
 from fox_hand.cli.talk import Talk, command
 
 
 def shot_commands() -> typer.Typer:
-    shot = typer.Typer(help="Work with shots.", no_args_is_help=True)
+    shot = typer.Typer(help=tr("Work with shots."), no_args_is_help=True)
     command(shot, "check", facts=True)(check_shots)
     return shot
 
 
 def project_commands() -> typer.Typer:
-    project = typer.Typer(help="Work with projects.", no_args_is_help=True)
+    project = typer.Typer(help=tr("Work with projects."), no_args_is_help=True)
     command(project, "check", facts=True)(check_project)
     return project
 
 
-def check_shots(talk: Talk, files: Annotated[list[Path], typer.Argument(help="Shots.")]) -> None:
+def check_shots(
+    talk: Talk, files: Annotated[list[Path], typer.Argument(help=tr("Shots."))]
+) -> None:
     """Look whether a shot can be read and its characters are there. Ends with 1 if not."""
     _told(talk, {file: list(_shot_problems(file)) for file in files})
 
 
 def check_project(
-    talk: Talk, folder: Annotated[Path, typer.Argument(help="The project's folder.")]
+    talk: Talk, folder: Annotated[Path, typer.Argument(help=tr("The project's folder."))]
 ) -> None:
     """Look whether a project's libraries, characters and shots are there and whole."""
     from fox_hand.interchange.readers import read_rig
@@ -72,7 +75,12 @@ def _shot_problems(file: Path) -> Iterator[str]:
     for actor in shot.actors:
         gone = sorted(actor.spare.names)
         if gone:
-            yield f"{actor.prefix}: {actor.path.name} no longer has {', '.join(gone)}."
+            yield tr(
+                "{prefix}: {name} no longer has {names}.",
+                prefix=actor.prefix,
+                name=actor.path.name,
+                names=", ".join(gone),
+            )
 
 
 def _told(talk: Talk, found: dict[Path, list[str]]) -> None:

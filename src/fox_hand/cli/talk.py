@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 import typer
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.words import printable
 
 if TYPE_CHECKING:
@@ -21,9 +22,9 @@ if TYPE_CHECKING:
 
 Result = TypeVar("Result")
 PARTLY = 3  # exit code: done, but not all of it landed or could be held
-Quiet = Annotated[bool, typer.Option("--quiet", "-q", help="Say only what went wrong.")]
-Verbose = Annotated[bool, typer.Option("--verbose", "-v", help="Say more, for whoever helps.")]
-Json = Annotated[bool, typer.Option("--json", help="Print facts as JSON.")]
+Quiet = Annotated[bool, typer.Option("--quiet", "-q", help=tr("Say only what went wrong."))]
+Verbose = Annotated[bool, typer.Option("--verbose", "-v", help=tr("Say more, for whoever helps."))]
+Json = Annotated[bool, typer.Option("--json", help=tr("Print facts as JSON."))]
 
 
 @dataclass(frozen=True)

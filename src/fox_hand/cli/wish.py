@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 
 @dataclass(frozen=True)
@@ -53,10 +54,14 @@ def _check_text(path: Path) -> None:
         except UnicodeEncodeError as error:
             raise FoxHandError(
                 "open.not_text",
-                f"{_shown(path.name)} is not opened: shots and settings could not keep where it "
-                f"lies, because the name {_shown(part.name)} is no text in UTF-8.",
-                "Nothing was changed.",
-                "Rename that file or folder, or copy it to another place, and open it again.",
+                tr(
+                    "{shown} is not opened: shots and settings could not keep where it "
+                    "lies, because the name {shown_2} is no text in UTF-8.",
+                    shown=_shown(path.name),
+                    shown_2=_shown(part.name),
+                ),
+                tr("Nothing was changed."),
+                tr("Rename that file or folder, or copy it to another place, and open it again."),
             ) from error
 
 
@@ -76,7 +81,10 @@ def _wish(file: Path, library: Path | None) -> Wish:
     wish = Wish(library=None if library is None else library.absolute())
     if not path.exists():
         raise FoxHandError(
-            "open.missing", f"{file} is not there.", "", "Look at how it is written."
+            "open.missing",
+            tr("{file} is not there.", file=file),
+            "",
+            tr("Look at how it is written."),
         )
     if path.name in (PROJECT, LIBRARY):
         path = path.parent
@@ -88,7 +96,13 @@ def _wish(file: Path, library: Path | None) -> Wish:
             return replace(wish, library=path)
         raise FoxHandError(
             "open.unknown",
-            f"{file} is neither a project nor a library: it holds no {PROJECT} and no {LIBRARY}.",
+            tr(
+                "{file} is neither a project nor a library: it holds no {project} and "
+                "no {library}.",
+                file=file,
+                project=PROJECT,
+                library=LIBRARY,
+            ),
             "",
             "fox-hand library new makes a library of a folder.",
         )
@@ -104,7 +118,10 @@ def _wish(file: Path, library: Path | None) -> Wish:
         return replace(wish, library=library_over(path))
     known = ", ".join((*RIG_READERS, SHOT, CARD, PACK))
     raise FoxHandError(
-        "open.unknown", f"Fox Hand does not open {kind or 'such'} files.", "", f"It opens {known}."
+        "open.unknown",
+        tr("Fox Hand does not open {kind} files.", kind=kind or tr("such")),
+        "",
+        tr("It opens {known}.", known=known),
     )
 
 

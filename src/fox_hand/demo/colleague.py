@@ -10,6 +10,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.container import read_card, read_picture
 from fox_hand.library.format.schema import SUFFIX
 from fox_hand.library.store import moves
@@ -65,7 +66,7 @@ class Colleague:
             if not any(part.startswith(".") for part in p.relative_to(folder).parts)
         ]
         if not paths:
-            raise FoxHandError("demo.empty", "There is no card to work with.", "")
+            raise FoxHandError("demo.empty", tr("There is no card to work with."), "")
         return self._random.choice(paths)
 
     def add(self) -> str:

@@ -7,6 +7,7 @@ from importlib import resources
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.library.files.atomic import what_to_do
@@ -74,7 +75,11 @@ def _copied(source: Path, target: Path) -> None:
     except OSError as error:
         raise FoxHandError(
             "demo.copy",
-            f"The demo could not be copied to {target} ({error.strerror}).",
-            "Nothing was changed.",
-            f"{what_to_do(error)} Then open the demo again.",
+            tr(
+                "The demo could not be copied to {target} ({strerror}).",
+                target=target,
+                strerror=error.strerror,
+            ),
+            tr("Nothing was changed."),
+            tr("{what_to_do} Then open the demo again.", what_to_do=what_to_do(error)),
         ) from error

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.demo.demo_project import shipped
 
@@ -49,7 +50,13 @@ class Share:
                     copy.replace(folder)
         except OSError as error:
             raise FoxHandError(
-                "demo.share", f"The share could not be made in {folder} ({error.strerror}).", ""
+                "demo.share",
+                tr(
+                    "The share could not be made in {folder} ({strerror}).",
+                    folder=folder,
+                    strerror=error.strerror,
+                ),
+                "",
             ) from error
         return share
 
@@ -81,18 +88,18 @@ class Share:
     ) -> None:
         """Work well for a while, then not, in turns, until there were enough (0 goes on)."""
         done = 0
-        troubles = (("is away", self.go_away), ("can only be read", self.refuse))
+        troubles = ((tr("is away"), self.go_away), (tr("can only be read"), self.refuse))
         try:
             while not rounds or done < rounds:
-                say("The share works.")
+                say(tr("The share works."))
                 wait(there)
                 word, trouble = troubles[done % len(troubles)]
                 trouble()
-                say(f"The share {word}.")
+                say(tr("The share {word}.", word=word))
                 wait(away)
                 self.come_back()
                 done += 1
         except KeyboardInterrupt:
-            say("Stopped.")
+            say(tr("Stopped."))
         finally:
             self.come_back()

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.body_frame import BodyFrame
@@ -181,8 +182,12 @@ def size_note(height: float) -> list[str]:
     if TINY <= height <= HUGE:
         return []
     return [
-        f"The figure is {height:.3g} m tall, so the file is probably in another unit than it "
-        "says. Put metres_per_unit into its sidecar to correct that."
+        tr(
+            "The figure is {height:.3g} m tall, so the file is probably in another "
+            "unit than it says. Put metres_per_unit into its sidecar to correct "
+            "that.",
+            height=height,
+        )
     ]
 
 

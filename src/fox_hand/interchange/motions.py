@@ -6,6 +6,7 @@ from pathlib import Path
 
 from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.core.animation.motion import Motion, motion_of
 from fox_hand.core.animation.performance import Performance
@@ -20,8 +21,8 @@ GLTF = (".glb", ".gltf", ".vrm")
 USD = (".usda", ".usdc", ".usd")
 READ = (".bvh", *GLTF, *USD, ".usdz")
 WRITTEN = (".glb", ".bvh", *USD)
-NO_SHAPES = "Shapes of the face belong to the character, without which they are left out."
-NO_FADING = "How solid drawings are is left out: only Fox Hand knows that."
+NO_SHAPES = tr("Shapes of the face belong to the character, without which they are left out.")
+NO_FADING = tr("How solid drawings are is left out: only Fox Hand knows that.")
 
 
 def animations_of(path: Path) -> list[str]:
@@ -65,9 +66,9 @@ def numbered(path: Path, animation: str | None) -> int:
         return int(animation) - 1
     raise FoxHandError(
         "motion.no_such",
-        f"{path.name} has no animation {animation}.",
-        "Nothing was changed.",
-        f"It has {', '.join(names) or 'none at all'}.",
+        tr("{name} has no animation {animation}.", name=path.name, animation=animation),
+        tr("Nothing was changed."),
+        tr("It has {names}.", names=", ".join(names) or tr("none at all")),
     )
 
 
@@ -94,9 +95,9 @@ def read_performance(
         if not len(motion.states.turn):
             raise FoxHandError(
                 "bvh.no_frames",
-                f"{path.name} has a skeleton, but no frame of motion.",
-                "Nothing that was open has changed.",
-                "Choose another file.",
+                tr("{name} has a skeleton, but no frame of motion.", name=path.name),
+                tr("Nothing that was open has changed."),
+                tr("Choose another file."),
             )
         own = usual_rate(1.0 / max(motion.frame_time, 1e-6))
         guessed = words.metres_per_unit is None
@@ -110,9 +111,9 @@ def read_performance(
         return usd.read_performance(path, rate, words)
     raise FoxHandError(
         "motion.unknown_kind",
-        f"Fox Hand reads no motion out of {kind or 'such'} files.",
-        "Nothing that was open has changed.",
-        f"It reads {', '.join(READ)}.",
+        tr("Fox Hand reads no motion out of {kind} files.", kind=kind or tr("such")),
+        tr("Nothing that was open has changed."),
+        tr("It reads {names}.", names=", ".join(READ)),
     )
 
 
@@ -139,7 +140,7 @@ def motion_bytes(
     if kind == ".glb":
         source = Path(rig.source)
         if alone or source.suffix.lower() not in GLTF:
-            words = f"{rig.name} is no glTF file: only its skeleton was written."
+            words = tr("{name} is no glTF file: only its skeleton was written.", name=rig.name)
             at_rest = State(*(values[None] for values in rig.rest.arrays()))
             rest = motion_of("rest", rig, at_rest, motion.rate)
             return gltf.alone(motion, rest), left_out if alone else (words, *left_out, *faded)
@@ -148,9 +149,9 @@ def motion_bytes(
         return _usd_bytes(kind, rig, motion, mesh=not alone), left_out if alone else faded
     raise FoxHandError(
         "motion.not_written",
-        f"Fox Hand writes no {kind or 'such'} files.",
-        "Nothing was written.",
-        f"It writes {', '.join(WRITTEN)}.",
+        tr("Fox Hand writes no {kind} files.", kind=kind or tr("such")),
+        tr("Nothing was written."),
+        tr("It writes {names}.", names=", ".join(WRITTEN)),
     )
 
 

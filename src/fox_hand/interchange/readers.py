@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.maths.transforms import compose, decompose
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.rig import Rig
@@ -62,18 +63,22 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
         known = ", ".join(sorted(RIG_READERS))
         raise FoxHandError(
             "rig.unknown_kind",
-            f"Fox Hand does not read {path.suffix or 'such'} files as rigs.",
-            "Nothing that was open has changed.",
-            f"It reads {known}.",
+            tr("Fox Hand does not read {suffix} files as rigs.", suffix=path.suffix or tr("such")),
+            tr("Nothing that was open has changed."),
+            tr("It reads {known}.", known=known),
         )
     try:
         return _read(path, reader, metres_per_unit)
     except OSError as error:
         raise FoxHandError(
             "file.read",
-            f"{path.name} cannot be read ({error.strerror or 'the system gives no reason'}).",
-            "Nothing that was open has changed.",
-            "Look whether it is still there, and whether you may read it.",
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or tr("the system gives no reason"),
+            ),
+            tr("Nothing that was open has changed."),
+            tr("Look whether it is still there, and whether you may read it."),
         ) from error
 
 

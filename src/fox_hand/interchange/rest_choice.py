@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.words import some_of
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.bind_pose import BindPose, SkinBind, bind_pose
@@ -42,20 +43,23 @@ def settled(filed: Skeleton, skins: Sequence[SkinBind], wanted: RestFrom | None)
         return Settled(filed)
     how = _difference(filed, bound)
     if wanted == "nodes":
-        note = f"{how} Its own stance counts as rest, as its sidecar says."
+        note = tr("{how} Its own stance counts as rest, as its sidecar says.", how=how)
         return Settled(filed, "nodes", None, (note,))
-    note = (
-        f"{how} The stance of the skin counts as rest; the menu of its tab, or "
-        'rest_from: "nodes" in its sidecar, takes the file\'s own.'
+    note = tr(
+        "{how} The stance of the skin counts as rest; the menu of its tab, or "
+        'rest_from: "nodes" in its sidecar, takes the file\'s own.',
+        how=how,
     )
     return Settled(bound.skeleton, "skin", filed, (note,))
 
 
 def _difference(filed: Skeleton, bound: BindPose) -> str:
     turned = [(n, np.degrees(a)) for n, a in bound.changed if a > np.radians(0.5)]
-    words = some_of([f"{filed.names[n]} by {angle:.0f}°" for n, angle in turned])
-    count = len(bound.changed)
-    joints = "1 joint stands" if count == 1 else f"{count} joints stand"
-    return f"The file was written in a pose: {joints} otherwise than its skin was bound" + (
-        f" ({words})." if words else "."
+    words = some_of(
+        [tr("{names} by {angle:.0f}°", names=filed.names[n], angle=angle) for n, angle in turned]
     )
+    count = len(bound.changed)
+    joints = tr_n("1 joint stands", "{number} joints stand", count)
+    return tr(
+        "The file was written in a pose: {joints} otherwise than its skin was bound", joints=joints
+    ) + (f" ({words})." if words else ".")

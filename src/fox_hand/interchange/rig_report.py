@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.mirror_partners import doubts_of, pairs_of
 from fox_hand.core.rig.rig import Rig
@@ -30,23 +31,45 @@ def report(rig: Rig) -> str:
     regions = Counter(c.region.value for c in rig.controls)
     lines = [
         f"{rig.name} ({rig.source})",
-        "  " + ", ".join(f"{count} {kind.value} controls" for kind, count in kinds.items()),
-        f"  {len(rig.settings)} settings, {len(rig.sets)} sets, {len(rig.solvers)} solvers, "
-        f"{len(rig.drives)} drives",
-        f"  {len(rig.parts)} parts, {vertices} vertices, {triangles} triangles",
-        "  stands from " + " to ".join(_place(v) for v in (low, high)) + " m",
+        "  "
+        + ", ".join(
+            tr("{count} {value} controls", count=count, value=kind.value)
+            for kind, count in kinds.items()
+        ),
+        tr(
+            "  {count} settings, {count_2} sets, {count_3} solvers, {count_4} drives",
+            count=len(rig.settings),
+            count_2=len(rig.sets),
+            count_3=len(rig.solvers),
+            count_4=len(rig.drives),
+        ),
+        tr(
+            "  {count} parts, {vertices} vertices, {triangles} triangles",
+            count=len(rig.parts),
+            vertices=vertices,
+            triangles=triangles,
+        ),
+        tr("  stands from ") + " to ".join(_place(v) for v in (low, high)) + " m",
         "  regions: " + ", ".join(f"{name} {count}" for name, count in regions.items()),
-        f"  looks along {rig.body.facing}, up is {rig.body.upwards}, middle at "
-        f"{_place(np.array(rig.body.middle))} m: {_how_sure(rig)}",
-        f"  fingerprint {rig.fingerprint}",
+        tr(
+            "  looks along {facing}, up is {upwards}, middle at {place} m: {how_sure}",
+            facing=rig.body.facing,
+            upwards=rig.body.upwards,
+            place=_place(np.array(rig.body.middle)),
+            how_sure=_how_sure(rig),
+        ),
+        tr("  fingerprint {fingerprint}", fingerprint=rig.fingerprint),
     ]
     found = Counter(p.found.value for p in pairs_of(rig))
     lines.append("  pairs: " + ", ".join(f"{count} {how}" for how, count in found.items()))
-    lines += [f"  doubt: {rig.controls[d.row].name}: {d.text}" for d in doubts_of(rig)]
+    lines += [
+        tr("  doubt: {name}: {text}", name=rig.controls[d.row].name, text=d.text)
+        for d in doubts_of(rig)
+    ]
     alone = [c.name for c in rig.controls if c.side is not Side.CENTRE and c.partner is None]
     if alone:
-        lines.append(f"  without a partner on the other side: {', '.join(alone)}")
-    lines += [f"  note: {note}" for note in rig.notes]
+        lines.append(tr("  without a partner on the other side: {names}", names=", ".join(alone)))
+    lines += [tr("  note: {note}", note=note) for note in rig.notes]
     head = f"  {'control':<28}{'kind':<8}{'side':<8}{'region':<8}{'role':<26}{'partner':<28}holds"
     lines += ["", head]
     for row, control in enumerate(rig.controls):
@@ -114,8 +137,8 @@ def facts(rig: Rig) -> dict[str, Any]:
 
 def _how_sure(rig: Rig) -> str:
     if rig.body.said:
-        return "as its sidecar says"
-    return "found" if rig.body.sure >= 1 else "a guess; body in the sidecar says otherwise"
+        return tr("as its sidecar says")
+    return "found" if rig.body.sure >= 1 else tr("a guess; body in the sidecar says otherwise")
 
 
 def _place(v: np.ndarray) -> str:

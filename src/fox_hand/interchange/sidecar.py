@@ -14,6 +14,7 @@ import numpy as np
 from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.maths.euler import EulerOrder
@@ -224,14 +225,18 @@ def read_sidecar(path: Path) -> Sidecar:
     try:
         raw: Any = decode_json(read_file(path, CARD), object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-            raise FoxHandError("sidecar.foreign", f"{path.name} is not a rig sidecar.")
-        document = upgrade(raw, current=VERSION, steps=STEPS, what="rig sidecar")
+            raise FoxHandError(
+                "sidecar.foreign", tr("{name} is not a rig sidecar.", name=path.name)
+            )
+        document = upgrade(raw, current=VERSION, steps=STEPS, what=tr("rig sidecar"))
         return msgspec.convert(document, Sidecar)
     except (OSError, ValueError) as error:
         raise FoxHandError(
             "sidecar.damaged",
-            f"{path.name} cannot be read: {wrong_with(error)}.",
-            "The rig was opened without it.",
+            tr(
+                "{name} cannot be read: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)
+            ),
+            tr("The rig was opened without it."),
         ) from error
 
 

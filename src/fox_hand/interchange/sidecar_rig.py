@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.core.maths.transforms import decompose, undone
 from fox_hand.core.model.controls import (
@@ -53,7 +54,7 @@ class _Fitting:
         rig, sidecar = self._rig, self._sidecar
         for name in sidecar.controls:
             if name not in rig.control_row:
-                self._miss("The sidecar speaks of", name)
+                self._miss(tr("The sidecar speaks of"), name)
         skeleton, node_of = self._with_targets()
         controls = [
             _noted(c, sidecar.controls.get(c.name))
@@ -91,8 +92,13 @@ class _Fitting:
             role = told.get(control.name)
             if role is not None and first.setdefault(role, control.name) != control.name:
                 self._notes.append(
-                    f"The sidecar says of {first[role]} and of {control.name} that each is the "
-                    f"{role}; the first counts."
+                    tr(
+                        "The sidecar says of {first} and of {name} that each is the {role}; "
+                        "the first counts.",
+                        first=first[role],
+                        name=control.name,
+                        role=role,
+                    )
                 )
         return [
             replace(c, role=None) if c.role and first.get(c.role, c.name) != c.name else c
@@ -102,17 +108,23 @@ class _Fitting:
     def _miss(self, what: str, name: str) -> None:
         self._missed += 1
         if self._missed <= SPOKEN:
-            self._notes.append(f"{what} {name}, which the rig does not have.")
+            self._notes.append(
+                tr("{what} {name}, which the rig does not have.", what=what, name=name)
+            )
 
     def _more(self) -> tuple[str, ...]:
         """How many were not named one by one: a file can name any number in vain."""
         more = self._missed - SPOKEN
-        return (f"The sidecar names {more} more that the rig does not have.",) if more > 0 else ()
+        return (
+            (tr("The sidecar names {more} more that the rig does not have.", more=more),)
+            if more > 0
+            else ()
+        )
 
     def _members(self, name: str, members: list[str], row: dict[str, int]) -> tuple[str, ...]:
         for member in members:
             if member not in row:
-                self._miss(f"The set {name} names", member)
+                self._miss(tr("The set {name} names", name=name), member)
         return tuple(n for n in members if n in row)
 
     def _with_targets(self) -> tuple[Skeleton, dict[str, int]]:
@@ -127,7 +139,7 @@ class _Fitting:
             missing = [n for n in wanted if n not in node_of]
             if missing or name in self._rig.control_row:
                 for other in missing:
-                    self._miss(f"The target {name} needs", other)
+                    self._miss(tr("The target {name} needs", name=name), other)
                 continue
             parent = node_of[notes.under] if notes.under is not None else -1
             place = np.eye(4)
@@ -139,7 +151,7 @@ class _Fitting:
             for column, value in enumerate(decompose(local)):
                 locals_[column] = np.vstack([locals_[column], value])
             node_of[name] = len(names)
-            names.append(name if name not in skeleton.names else f"{name} (control)")
+            names.append(name if name not in skeleton.names else tr("{name} (control)", name=name))
             parents.append(parent)
             world.append(place)
         return Skeleton(tuple(names), tuple(parents), *locals_), node_of
@@ -179,7 +191,7 @@ class _Fitting:
             if name not in known and name in sidecar.settings:
                 found.append(_setting(Setting(name, name, row[holder]), sidecar))
             elif name not in known:
-                self._miss(f"{holder} holds", name)
+                self._miss(tr("{holder} holds", holder=holder), name)
         return found
 
 
@@ -259,7 +271,7 @@ def _target(name: str, notes: TargetNotes, node: int) -> Control:
         limits=NO_LIMITS,
         locked=_locks(notes.locked),
         partner=notes.partner or (name if notes.side is Side.CENTRE else None),
-        axis_labels=notes.axis_labels or ("about x", "about y", "about z"),
+        axis_labels=notes.axis_labels or (tr("about x"), tr("about y"), tr("about z")),
     )
 
 

@@ -6,6 +6,7 @@ import math
 from collections.abc import Collection, Mapping
 from itertools import pairwise
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.solvers import Aim, Drive, DrivenKind, Limb, Solver, Twist
 from fox_hand.interchange.sidecar import DriveNotes, LimbNotes, LookNotes, Sidecar, TwistNotes
 
@@ -51,7 +52,13 @@ class SolverBuilder:
         missing = [n for n in nodes if n not in self._node_of]
         missing += [s for s in settings if s is not None and s not in self._setting_row]
         if missing:
-            self.notes.append(f"{what} is left out: the rig does not have {', '.join(missing)}.")
+            self.notes.append(
+                tr(
+                    "{what} is left out: the rig does not have {names}.",
+                    what=what,
+                    names=", ".join(missing),
+                )
+            )
         return not missing
 
     def _row(self, setting: str | None) -> int | None:
@@ -60,14 +67,16 @@ class SolverBuilder:
     def _limb(self, notes: LimbNotes) -> Limb | None:
         nodes = [notes.upper, notes.lower, notes.end, notes.goal, notes.pole]
         settings = [notes.blend, notes.twist_upper, notes.twist_lower]
-        if not self._has(f"The limb {notes.name}", nodes, settings):
+        if not self._has(tr("The limb {name}", name=notes.name), nodes, settings):
             return None
         return Limb(
             notes.name, *(self._node_of[n] for n in nodes), *(self._row(s) for s in settings)
         )
 
     def _look(self, notes: LookNotes) -> Aim | None:
-        if not self._has(f"The look {notes.name}", [notes.joint, notes.target], [notes.blend]):
+        if not self._has(
+            tr("The look {name}", name=notes.name), [notes.joint, notes.target], [notes.blend]
+        ):
             return None
         limits = (notes.left, notes.right, notes.up, notes.down)
         return Aim(
@@ -79,13 +88,15 @@ class SolverBuilder:
         )
 
     def _twist(self, notes: TwistNotes) -> Twist | None:
-        if not self._has(f"The twist of {notes.joint}", [notes.joint, notes.source], []):
+        if not self._has(
+            tr("The twist of {joint}", joint=notes.joint), [notes.joint, notes.source], []
+        ):
             return None
         joint, source = self._node_of[notes.joint], self._node_of[notes.source]
         return Twist(joint, source, AXES[notes.axis], notes.share)
 
     def _drive(self, notes: DriveNotes, moved: Collection[int]) -> Drive | None:
-        what = f"The drive from {notes.source} to {notes.target}"
+        what = tr("The drive from {source} to {target}", source=notes.source, target=notes.target)
         onto_setting = notes.onto is DrivenKind.SETTING
         nodes = [] if onto_setting else [notes.target]
         settings = [notes.source, notes.times, notes.target if onto_setting else None]
@@ -93,11 +104,15 @@ class SolverBuilder:
             return None
         xs = [x for x, _ in notes.points]
         if not xs or any(b <= a for a, b in pairwise(xs)):
-            self.notes.append(f"{what} is left out: its inputs have to grow from point to point.")
+            self.notes.append(
+                tr("{what} is left out: its inputs have to grow from point to point.", what=what)
+            )
             return None
         target = self._setting_row[notes.target] if onto_setting else self._node_of[notes.target]
         if not onto_setting and target not in moved:
-            self.notes.append(f"{what} is left out: {notes.target} is not a control.")
+            self.notes.append(
+                tr("{what} is left out: {target} is not a control.", what=what, target=notes.target)
+            )
             return None
         turning = notes.onto is DrivenKind.TURN
         points = tuple((x, math.radians(y) if turning else y) for x, y in notes.points)

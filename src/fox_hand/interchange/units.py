@@ -6,6 +6,7 @@ import math
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 # what people usually mean, and metres per unit (the inch is exact by definition)
 UNITS: dict[str, float] = {
@@ -38,11 +39,18 @@ class UnitUnknownError(FoxHandError):
     """
 
     def __init__(self, path: Path, height: float) -> None:
-        words = "; ".join(f"in {name} {height * size:.3g} m" for name, size in UNITS.items())
+        words = "; ".join(
+            tr("in {name} {height:.3g} m", name=name, height=height * size)
+            for name, size in UNITS.items()
+        )
         super().__init__(
             "rig.unit_unknown",
-            f"{path.name} does not say its unit. The figure would be {words} tall.",
-            "Nothing that was open has changed.",
-            "Say which it is: --unit on the command line, or metres_per_unit in the sidecar.",
+            tr(
+                "{name} does not say its unit. The figure would be {words} tall.",
+                name=path.name,
+                words=words,
+            ),
+            tr("Nothing that was open has changed."),
+            tr("Say which it is: --unit on the command line, or metres_per_unit in the sidecar."),
         )
         self.path, self.height = path, height

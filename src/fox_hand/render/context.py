@@ -7,6 +7,7 @@ from importlib import resources
 import moderngl
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 
 def open_context() -> moderngl.Context:
@@ -28,9 +29,9 @@ def open_context() -> moderngl.Context:
         # the context library raises bare Exception for every reason
         raise FoxHandError(
             "render.no_context",
-            "The stage cannot be drawn: this machine offers no OpenGL 3.3 through EGL.",
-            "Cards and poses can still be read.",
-            "Install libegl1, libgl1 and libgl1-mesa-dri, then start again.",
+            tr("The stage cannot be drawn: this machine offers no OpenGL 3.3 through EGL."),
+            tr("Cards and poses can still be read."),
+            tr("Install libegl1, libgl1 and libgl1-mesa-dri, then start again."),
             str(error),
         ) from error
 

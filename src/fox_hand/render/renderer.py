@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import IO
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.view.render_request import Picture, Ready, View
 from fox_hand.render.no_memory import ENDED_BY_SYSTEM, no_memory
 from fox_hand.render.wire import Sender, receive
@@ -202,7 +203,7 @@ class Renderer:
                 self._deaths = 0
                 return picture
         if status == ENDED_BY_SYSTEM:
-            return no_memory(f"ended with status {status}")
+            return no_memory(tr("ended with status {status}", status=status))
         return _gave_up() if self._deaths >= DEATHS else _ended()
 
     def _note(self, error: FoxHandError) -> None:
@@ -233,20 +234,23 @@ class Renderer:
 def _ended() -> FoxHandError:
     return FoxHandError(
         "render.ended",
-        "A picture could not be drawn: the drawing process ended at it twice.",
-        "The figure and its pose are untouched.",
-        "It starts again with the next picture.",
+        tr("A picture could not be drawn: the drawing process ended at it twice."),
+        tr("The figure and its pose are untouched."),
+        tr("It starts again with the next picture."),
     )
 
 
 def _gave_up() -> FoxHandError:
     return FoxHandError(
         "render.gave_up",
-        f"Drawing ended {DEATHS} times in a row, so it is not started again by itself.",
-        "Nothing is lost: poses, cards and shots can still be saved.",
-        "Try again, or look into Help > About: its details say which driver draws.",
+        tr(
+            "Drawing ended {deaths} times in a row, so it is not started again by itself.",
+            deaths=DEATHS,
+        ),
+        tr("Nothing is lost: poses, cards and shots can still be saved."),
+        tr("Try again, or look into Help > About: its details say which driver draws."),
     )
 
 
 def _closing() -> FoxHandError:
-    return FoxHandError("render.stopped", "The program is closing.")
+    return FoxHandError("render.stopped", tr("The program is closing."))

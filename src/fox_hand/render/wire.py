@@ -16,6 +16,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.mesh import Material, MeshPart, PackedPicture
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.render_request import Picture, Standing, View
@@ -133,9 +134,9 @@ def answer_error(connection: Connection, error: Exception) -> None:
     else:
         parts = (
             "render.failed",
-            "A picture could not be drawn: the drawing process met a fault of its own.",
-            "The figure and its pose are untouched.",
-            "Go on working; if it comes back, Help > About has the details to copy.",
+            tr("A picture could not be drawn: the drawing process met a fault of its own."),
+            tr("The figure and its pose are untouched."),
+            tr("Go on working; if it comes back, Help > About has the details to copy."),
             "".join(traceback.format_exception(error)),
         )
     connection.send(("error", parts))

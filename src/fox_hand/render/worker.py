@@ -13,6 +13,7 @@ import traceback
 from multiprocessing.connection import Connection
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
 from fox_hand.render.engine import Engine
 from fox_hand.render.wire import answer, answer_error, read_view
@@ -30,9 +31,9 @@ def serve(connection: Connection) -> None:
     except Exception as error:  # noqa: BLE001 - a broken driver or install must reach people
         failure = FoxHandError(
             "render.no_start",
-            "Drawing could not begin on this machine.",
-            "Cards and poses can still be read and saved.",
-            "Install Fox Hand again; if it comes back, Help > About has the details to copy.",
+            tr("Drawing could not begin on this machine."),
+            tr("Cards and poses can still be read and saved."),
+            tr("Install Fox Hand again; if it comes back, Help > About has the details to copy."),
             "".join(traceback.format_exception(error)),
         )
     if failure is not None:

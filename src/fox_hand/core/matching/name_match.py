@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.known_roles import KnownRoles
 from fox_hand.core.naming.side_region import side_from_name, side_words, tokens
@@ -38,6 +39,25 @@ class MatchSource(StrEnum):
     LIKELY = "perhaps the same role"
     SPELLING = "spelled alike"
     NONE = "not there"
+
+    @property
+    def word(self) -> str:
+        """What people read."""
+        return _MATCH_SOURCE_WORDS[self]
+
+
+_MATCH_SOURCE_WORDS = {
+    MatchSource.MAP: tr("said before"),
+    MatchSource.EXACT: tr("same name"),
+    MatchSource.RULE: tr("by the rules"),
+    MatchSource.PREFIX: tr("other prefix"),
+    MatchSource.WORDS: tr("same words"),
+    MatchSource.FACE: tr("same part of the face"),
+    MatchSource.ROLE: tr("same role"),
+    MatchSource.LIKELY: tr("perhaps the same role"),
+    MatchSource.SPELLING: tr("spelled alike"),
+    MatchSource.NONE: tr("not there"),
+}
 
 
 BY_NAME = (MatchSource.EXACT, MatchSource.PREFIX, MatchSource.WORDS)
@@ -95,9 +115,9 @@ class Rules:
         except (re.error, IndexError) as error:
             raise FoxHandError(
                 "names.pattern",
-                f"“{rule.find}” is not a pattern: {error}.",
-                "Nothing was renamed.",
-                "Mend it, or take the tick from pattern.",
+                tr("“{find}” is not a pattern: {error}.", find=rule.find, error=error),
+                tr("Nothing was renamed."),
+                tr("Mend it, or take the tick from pattern."),
             ) from error
         return re.sub(re.escape(rule.find), lambda _: rule.put, name, flags=flags)
 

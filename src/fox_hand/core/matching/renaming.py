@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.matching.name_match import Rules
@@ -60,7 +61,7 @@ def _refuse_collisions(names: Iterable[str], rules: Rules) -> None:
     if twice:
         raise FoxHandError(
             "names.collide",
-            f"Two controls would be called {twice[0]}.",
-            "The card was left as it is.",
-            "Change the rules so that every name stays different.",
+            tr("Two controls would be called {twice}.", twice=twice[0]),
+            tr("The card was left as it is."),
+            tr("Change the rules so that every name stays different."),
         )

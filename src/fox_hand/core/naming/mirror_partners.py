@@ -8,6 +8,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.side_region import partner_name, side_from_name
@@ -26,6 +27,21 @@ class FoundBy(StrEnum):
     HAND = "by hand"
     MIDDLE = "middle"
     ALONE = "alone"
+
+    @property
+    def word(self) -> str:
+        """What people read."""
+        return _FOUND_BY_WORDS[self]
+
+
+_FOUND_BY_WORDS = {
+    FoundBy.BOTH: tr("name and place"),
+    FoundBy.NAME: tr("name"),
+    FoundBy.PLACE: tr("place"),
+    FoundBy.HAND: tr("by hand"),
+    FoundBy.MIDDLE: tr("middle"),
+    FoundBy.ALONE: tr("alone"),
+}
 
 
 @dataclass(frozen=True)
@@ -148,8 +164,10 @@ def doubts_of(rig: Rig) -> list[Doubt]:
         if control.paired_by_hand or pair.found in (FoundBy.BOTH, FoundBy.HAND):
             continue
         if pair.found is FoundBy.ALONE and abs(places[pair.row, 0]) > NEAR_MIDDLE * rig.height:
-            text = f"no partner by name; lies {_mm(abs(places[pair.row, 0]))} off the middle"
-            choices = [("Stays alone", "")]
+            text = tr(
+                "no partner by name; lies {mm} off the middle", mm=_mm(abs(places[pair.row, 0]))
+            )
+            choices = [(tr("Stays alone"), "")]
             if near != pair.row:
                 choices.append((rig.controls[near].name, rig.controls[near].name))
             found.append(Doubt(pair.row, text, tuple(choices)))
@@ -157,11 +175,16 @@ def doubts_of(rig: Rig) -> list[Doubt]:
             other = rig.controls[pair.other].name
             nearer = float(far[pair.row, near])
             if near not in (pair.other, pair.row) and nearer < 0.5 * pair.off:
-                text = f"by name {other}; by place {rig.controls[near].name} is {_mm(nearer)} off"
+                text = tr(
+                    "by name {other}; by place {name} is {mm} off",
+                    other=other,
+                    name=rig.controls[near].name,
+                    mm=_mm(nearer),
+                )
                 choices = [(other, other), (rig.controls[near].name, rig.controls[near].name)]
             elif pair.off > 4 * tolerance:
-                text = f"pair by name, but {_mm(pair.off)} out of place at rest"
-                choices = [("Right so", other), ("Not a pair", "")]
+                text = tr("pair by name, but {mm} out of place at rest", mm=_mm(pair.off))
+                choices = [(tr("Right so"), other), (tr("Not a pair"), "")]
             else:
                 continue
             found.append(Doubt(pair.row, text, tuple(choices)))
@@ -169,4 +192,4 @@ def doubts_of(rig: Rig) -> list[Doubt]:
 
 
 def _mm(metres: float) -> str:
-    return f"{metres * 1000:.0f} mm"
+    return tr("{metres:.0f} mm", metres=metres * 1000)

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.base.words import plain_name
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Region, Side
@@ -108,7 +109,14 @@ def infer_sides(names: Sequence[str], places: Array, height: float) -> tuple[lis
         by_place = Side.CENTRE if near else (Side.LEFT if place[0] > 0 else Side.RIGHT)
         named = side_from_name(stripped(name, front, back))
         if named is not None and by_place is not Side.CENTRE and named is not by_place:
-            notes.append(f"{name} is {named.value} by its name but stands on the {by_place.value}.")
+            notes.append(
+                tr(
+                    "{name} is {value} by its name but stands on the {value_2}.",
+                    name=name,
+                    value=named.value,
+                    value_2=by_place.value,
+                )
+            )
         sides.append(named or by_place)
     return sides, notes
 

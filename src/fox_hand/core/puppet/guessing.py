@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.drawn import DrawnFigure, DrawnPart
@@ -107,7 +108,7 @@ def guessed(figure: DrawnFigure, progress: Progress | None = None) -> Puppet:
         shapes = {}
         for at, part in enumerate(drawn):
             share = (number + at / len(drawn)) / len(figure.views)
-            progress.step(share, "Looking how drawings lie on each other")
+            progress.step(share, tr("Looking how drawings lie on each other"))
             shapes[part.name] = shape_of(part, figure)
         one = _View(drawn, shapes)
         parts += one.parts()
@@ -184,13 +185,19 @@ class _View:
             shares.append((common * counts, self._shapes[other].area, other))
         best = max(shares, default=(0.0, 0, self._body))
         wanted = wanted_above(name)
-        why = f"no part is called {wanted}" if wanted else "its name says nothing"
+        why = (
+            tr("no part is called {wanted}", wanted=wanted)
+            if wanted
+            else tr("its name says nothing")
+        )
         if best[0] <= 0:
-            words = f"{name} hangs on {self._body}"
-            self._say(GuessKind.HANGS, name, words, f"{why}, and it lies on no other part")
+            words = tr("{name} hangs on {body}", name=name, body=self._body)
+            self._say(
+                GuessKind.HANGS, name, words, tr("{why}, and it lies on no other part", why=why)
+            )
             return self._body
-        words = f"{name} hangs on {best[2]}"
-        self._say(GuessKind.HANGS, name, words, f"{why}; it lies on it")
+        words = tr("{name} hangs on {best}", name=name, best=best[2])
+        self._say(GuessKind.HANGS, name, words, tr("{why}; it lies on it", why=why))
         return best[2]
 
     def _without_circles(self, above: dict[str, str | None]) -> dict[str, str | None]:
@@ -218,16 +225,16 @@ class _View:
             return mine.middle()  # an eye on a head: about itself
         if share > 0:
             if share > 0.45:
-                words = f"{name} turns where it lies on {above}"
+                words = tr("{name} turns where it lies on {above}", name=name, above=above)
                 self._say(
                     GuessKind.PIVOT,
                     name,
                     words,
-                    "no mark in the drawing, and much of it lies there",
+                    tr("no mark in the drawing, and much of it lies there"),
                 )
             return mine.middle(common)
-        words = f"{name} turns at the edge nearest to {above}"
-        self._say(GuessKind.PIVOT, name, words, "the two do not touch")
+        words = tr("{name} turns at the edge nearest to {above}", name=name, above=above)
+        self._say(GuessKind.PIVOT, name, words, tr("the two do not touch"))
         return _nearest(mine, other)
 
     def _inner_end(self, name: str, above: str) -> tuple[float, float]:
@@ -242,8 +249,8 @@ class _View:
         else:
             towards = self._shapes[above].middle()
             best = min(ends, key=lambda end: float(np.hypot(*np.subtract(end, towards))))
-        words = f"{name} turns at its inner end"
-        self._say(GuessKind.PIVOT, name, words, f"all of it lies on {above}")
+        words = tr("{name} turns at its inner end", name=name)
+        self._say(GuessKind.PIVOT, name, words, tr("all of it lies on {above}", above=above))
         return best
 
     # -- sides, partners, regions ---------------------------------------------------------
@@ -258,8 +265,8 @@ class _View:
                 if sides == (Side.LEFT, Side.RIGHT):
                     share = _alike(self._shapes[name], self._shapes[other])
                     if share >= ALIKE:
-                        words = f"{other} is the partner of {name}"
-                        why = f"same outline within {100 - share * 100:.0f} %"
+                        words = tr("{other} is the partner of {name}", other=other, name=name)
+                        why = tr("same outline within {share:.0f} %", share=100 - share * 100)
                         self._say(GuessKind.PARTNER, other, words, why)
                         yield name, other
                         yield other, name

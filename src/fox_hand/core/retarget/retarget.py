@@ -16,6 +16,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import (
     Array,
     angle_between,
@@ -165,7 +166,7 @@ def fit(
     relation = Relation(source, controls, stance, arms, legs, options.stretch, wrists, facing)
     state, moved = place_goals(pose, rig, state, relation)
     for name in moved:
-        work.words.setdefault(name, []).append("placed on the body")
+        work.words.setdefault(name, []).append(tr("placed on the body"))
     if options.correct:
         state = reached(rig, state, carried, wrists, set(work.channels), joined)
     pulled = frozenset(
@@ -271,11 +272,11 @@ def _carry(
         if turn is None:
             turn = multiply(own, plain) if stood > np.degrees(SAME) else plain
         if stood > np.degrees(SAME):
-            said.append(f"stance, {stood:.0f}°")
+            said.append(tr("stance, {stood:.0f}°", stood=stood))
         elif corrects:
-            said.append(f"turned {angle:.0f}° by rest")
+            said.append(tr("turned {angle:.0f}° by rest", angle=angle))
         elif float(np.degrees(angle_between(turn, plain))) > np.degrees(SAME):
-            said.append("with what lies above it")
+            said.append(tr("with what lies above it"))
         work.turn[row] = turn
         taken.add(Channel.TURN)
     if held.move is not None and Channel.MOVE in control.channels:
@@ -284,7 +285,7 @@ def _carry(
             move = rotate(inverse(there), rotate(source, move))
         work.move[row] = move * ratio
         if abs(ratio - 1.0) > 0.005 and np.abs(move).max() > 1e-6:
-            said.append(f"moved by {ratio:.2f}")
+            said.append(tr("moved by {ratio:.2f}", ratio=ratio))
         taken.add(Channel.MOVE)
     if held.scale is not None and Channel.SCALE in control.channels:
         work.scale[row] = held.scale

@@ -15,10 +15,11 @@ import numpy as np
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
+from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array
 
-KEPT = "Nothing that was open has changed."
+KEPT = tr("Nothing that was open has changed.")
 CHANNELS = {
     f"{axis}{kind}".lower(): (kind, index)
     for index, axis in enumerate("XYZ")
@@ -68,9 +69,9 @@ def damaged(path: Path, what: str) -> FoxHandError:
     """The error for a file that cannot be read."""
     return FoxHandError(
         "bvh.damaged",
-        f"{path.name} cannot be read as BVH: {what}.",
+        tr("{name} cannot be read as BVH: {what}.", name=path.name, what=what),
         KEPT,
-        "Export it again, or open it in a text editor and look there.",
+        tr("Export it again, or open it in a text editor and look there."),
     )
 
 
@@ -83,8 +84,12 @@ def open_document(path: Path) -> BvhDocument:
     try:
         text = read_file(path, LARGEST).decode("utf-8", errors="replace")
     except OSError as error:
-        reason = error.strerror or "it is not there"
-        raise FoxHandError("file.read", f"{path.name} cannot be read ({reason}).", KEPT) from error
+        reason = error.strerror or tr("it is not there")
+        raise FoxHandError(
+            "file.read",
+            tr("{name} cannot be read ({reason}).", name=path.name, reason=reason),
+            KEPT,
+        ) from error
     head, _, motion = _split(text)
     joints = _Hierarchy(path, head).joints()
     frames, frame_time, notes = _motion(path, motion, sum(len(j.channels) for j in joints))
@@ -113,15 +118,17 @@ class _Hierarchy:
 
     def joints(self) -> list[Joint]:
         if not self._lines or self._lines[0].upper() != "HIERARCHY":
-            raise damaged(self._path, "it does not begin with HIERARCHY")
+            raise damaged(self._path, tr("it does not begin with HIERARCHY"))
         for number, line in enumerate(self._lines[1:], 2):
             self._line(line, number)
             if len(self._joints) > MOST_JOINTS:
-                raise damaged(self._path, f"it has more than {MOST_JOINTS} joints")
+                raise damaged(
+                    self._path, tr("it has more than {most_joints} joints", most_joints=MOST_JOINTS)
+                )
         if self._stack or self._next is not None:
-            raise damaged(self._path, "its hierarchy ends in the middle")
+            raise damaged(self._path, tr("its hierarchy ends in the middle"))
         if not any(not j.end for j in self._joints):
-            raise damaged(self._path, "it has no joints")
+            raise damaged(self._path, tr("it has no joints"))
         return self._joints
 
     def _line(self, line: str, number: int) -> None:
@@ -135,18 +142,24 @@ class _Hierarchy:
             self._open(number)
         elif line == "}":
             if not self._stack:
-                raise damaged(self._path, f"line {number} closes what was not open")
+                raise damaged(
+                    self._path, tr("line {number} closes what was not open", number=number)
+                )
             self._stack.pop()
         elif key == "OFFSET" and self._stack:
             self._joints[self._stack[-1]].offset = self._numbers(rest, number)
         elif key == "CHANNELS" and self._stack:
             self._joints[self._stack[-1]].channels = self._channels(rest, number)
         else:
-            raise damaged(self._path, f"line {number} says {line[:40]!r}")
+            raise damaged(
+                self._path, tr("line {number} says {line!r}", number=number, line=line[:40])
+            )
 
     def _begin(self, name: str, *, end: bool) -> None:
         if self._next is not None:
-            raise damaged(self._path, f"{self._next.name or 'a joint'} has no braces")
+            raise damaged(
+                self._path, tr("{name} has no braces", name=self._next.name or tr("a joint"))
+            )
         parent = self._stack[-1] if self._stack else -1
         if end:
             name = f"{self._joints[parent].name} end" if parent >= 0 else "end"
@@ -154,7 +167,7 @@ class _Hierarchy:
 
     def _open(self, number: int) -> None:
         if self._next is None:
-            raise damaged(self._path, f"line {number} opens nothing")
+            raise damaged(self._path, tr("line {number} opens nothing", number=number))
         self._joints.append(self._next)
         self._stack.append(len(self._joints) - 1)
         self._next = None
@@ -163,9 +176,11 @@ class _Hierarchy:
         try:
             values = [float(v) for v in text.replace(",", " ").split()]
         except ValueError as error:
-            raise damaged(self._path, f"line {number} has an offset that is no number") from error
+            raise damaged(
+                self._path, tr("line {number} has an offset that is no number", number=number)
+            ) from error
         if len(values) != 3 or not measurable(values):
-            raise damaged(self._path, f"line {number} needs three numbers")
+            raise damaged(self._path, tr("line {number} needs three numbers", number=number))
         return values
 
     def _channels(self, text: str, number: int) -> list[tuple[str, int]]:
@@ -173,10 +188,19 @@ class _Hierarchy:
         found = []
         for word in words[1:]:
             if word.lower() not in CHANNELS:
-                raise damaged(self._path, f"line {number} has an unknown channel {word[:20]!r}")
+                raise damaged(
+                    self._path,
+                    tr(
+                        "line {number} has an unknown channel {word!r}",
+                        number=number,
+                        word=word[:20],
+                    ),
+                )
             found.append(CHANNELS[word.lower()])
         if not words or not words[0].isdigit() or int(words[0]) != len(found):
-            raise damaged(self._path, f"line {number} counts its channels wrongly")
+            raise damaged(
+                self._path, tr("line {number} counts its channels wrongly", number=number)
+            )
         return found
 
 
@@ -208,9 +232,22 @@ def _motion(path: Path, text: str, width: int) -> tuple[Array, float, list[str]]
             rows.append(begun)
             begun = []
     if begun:
-        notes.append(f"{path.name}: frame {len(rows) + 1} is damaged; the motion ends there.")
+        notes.append(
+            tr(
+                "{name}: frame {count} is damaged; the motion ends there.",
+                name=path.name,
+                count=len(rows) + 1,
+            )
+        )
     if len(rows) != count:
-        notes.append(f"{path.name} says {count} frames and has {len(rows)}.")
+        notes.append(
+            tr(
+                "{name} says {count} frames and has {count_2}.",
+                name=path.name,
+                count=count,
+                count_2=len(rows),
+            )
+        )
     return (np.array(rows) if rows else none), frame_time, notes
 
 

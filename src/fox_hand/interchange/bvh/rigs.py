@@ -13,6 +13,7 @@ from typing import cast, get_args
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.euler import EulerOrder, from_euler
 from fox_hand.core.maths.rotations import Array, from_vector, rotate
 from fox_hand.core.maths.transforms import undone
@@ -131,7 +132,7 @@ def _upright(skeleton: Skeleton, body: BodyFrame) -> tuple[Skeleton, list[str]]:
     roots = [i for i, p in enumerate(skeleton.parents) if p < 0]
     places, turns = skeleton.translation.copy(), skeleton.rotation.copy()
     places[roots], turns[roots] = rotate(turn, places[roots]), turn
-    note = f"The figure's up is {body.upwards} in the file; it was set upright."
+    note = tr("The figure's up is {upwards} in the file; it was set upright.", upwards=body.upwards)
     return replace(skeleton, translation=places, rotation=turns), [note]
 
 

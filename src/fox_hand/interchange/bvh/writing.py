@@ -14,6 +14,7 @@ from functools import cached_property
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.motion import Motion
 from fox_hand.core.maths.euler import EulerOrder, axes_of, to_euler_near
 from fox_hand.core.maths.rotations import Array, inverse, multiply, rotate
@@ -195,12 +196,12 @@ class _BvhWriter:
         found = []
         scaled = bool(np.abs(self._motion.scale - self._motion.scale[:1]).max() > 1e-4)
         if scaled:
-            found.append("BVH holds no scale, which is left out.")
+            found.append(tr("BVH holds no scale, which is left out."))
         if self._motion.shapes_move:
-            found.append("BVH holds no shapes of the face, which are left out.")
+            found.append(tr("BVH holds no shapes of the face, which are left out."))
         names = self._rig.skeleton.names
         if any(_word(names[joint], joint) != names[joint] for joint in self._joints):
-            found.append("BVH names are single words; spaces are written as _.")
+            found.append(tr("BVH names are single words; spaces are written as _."))
         return tuple(found)
 
 

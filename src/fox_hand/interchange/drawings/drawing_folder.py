@@ -12,6 +12,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MEGABYTE, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure, PartDrawing
 from fox_hand.interchange.drawings.layers import (
@@ -57,8 +58,14 @@ class _FolderReader:
         loose = _placed(top, width, height)
         if loose:
             self._notes.append(
-                f"{loose} of {len(sizes)} drawings are smaller than the canvas of {width} by "
-                f"{height} pixels; they lie in its middle until they are moved."
+                tr(
+                    "{loose} of {count} drawings are smaller than the canvas of {width} by "
+                    "{height} pixels; they lie in its middle until they are moved.",
+                    loose=loose,
+                    count=len(sizes),
+                    width=width,
+                    height=height,
+                )
             )
         return figure_of(self._folder.name, (width, height), top, self._notes)
 
@@ -68,7 +75,9 @@ class _FolderReader:
             if path.name.startswith("."):
                 continue
             if not self._inside(path):
-                self._notes.append(f"{path.name} is left out: it leads out of the folder.")
+                self._notes.append(
+                    tr("{name} is left out: it leads out of the folder.", name=path.name)
+                )
             elif path.is_dir():
                 if deep < DEEPEST:
                     found.append(Group(drawing_name(path.name), self._members(path, deep + 1)))
@@ -91,21 +100,31 @@ class _FolderReader:
         if self._read > MOST_LAYERS:
             raise FoxHandError(
                 "drawings.too_many",
-                f"{self._folder.name} holds more than {MOST_LAYERS:,} drawings.",
+                tr(
+                    "{name} holds more than {most_layers:,} drawings.",
+                    name=self._folder.name,
+                    most_layers=MOST_LAYERS,
+                ),
                 KEPT,
-                "Choose the folder of one character.",
+                tr("Choose the folder of one character."),
             )
-        self._progress.step(0.0, f"Reading drawings, {self._read} so far")
+        self._progress.step(0.0, tr("Reading drawings, {read} so far", read=self._read))
         name, source = drawing_name(path.stem), path.relative_to(self._folder).as_posix()
         try:
             data = read_file(path, LARGEST_FILE)
             if path.suffix.lower() == ".svg":
                 data = svg_picture(data)
         except SvgRefusedError as error:
-            self._notes.append(f"{path.name} is left out: {error}.")
+            self._notes.append(tr("{name} is left out: {error}.", name=path.name, error=error))
             return None
         except OSError as error:
-            self._notes.append(f"{path.name} is left out: {error.strerror or error}.")
+            self._notes.append(
+                tr(
+                    "{name} is left out: {strerror}.",
+                    name=path.name,
+                    strerror=error.strerror or error,
+                )
+            )
             return None
         drawing = drawing_of(name, data, self._notes, source)
         return None if drawing is None else Layer(name, drawing)

@@ -10,12 +10,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.base.words import plain_name
 from fox_hand.core.naming.side_region import tokens
 from fox_hand.core.puppet.drawn import DrawnFigure, DrawnPart, PartDrawing
 
-KEPT = "Nothing that was open has changed."
+KEPT = tr("Nothing that was open has changed.")
 MOST_LAYERS = 5000
 # common practice, no source: what turns of a character are called
 VIEWS = {
@@ -86,9 +87,9 @@ def figure_of(
     if not parts:
         raise FoxHandError(
             "drawings.none",
-            f"{name} holds no drawings.",
+            tr("{name} holds no drawings.", name=name),
             KEPT,
-            "Look whether its layers or files are empty, or another folder was meant.",
+            tr("Look whether its layers or files are empty, or another folder was meant."),
         )
     parts.sort(key=lambda part: ORDER.index(part.view))
     return DrawnFigure(name, *size, tuple(_unique(parts)), tuple(notes))
@@ -144,12 +145,12 @@ def drawing_of(name: str, data: bytes, notes: list[str], source: str) -> PartDra
             width, height = picture.size
             box = picture.convert("RGBA").getchannel("A").getbbox()
     except TooManyPixelsError as error:
-        notes.append(f"{name} is left out: {error.strerror}.")
+        notes.append(tr("{name} is left out: {strerror}.", name=name, strerror=error.strerror))
         return None
     except (OSError, SyntaxError, ValueError):
-        notes.append(f"{name} is left out: it cannot be decoded.")
+        notes.append(tr("{name} is left out: it cannot be decoded.", name=name))
         return None
     if box is None:
-        notes.append(f"{name} is left out: nothing is drawn in it.")
+        notes.append(tr("{name} is left out: nothing is drawn in it.", name=name))
         return None
     return PartDrawing(name, data, width, height, source=source)

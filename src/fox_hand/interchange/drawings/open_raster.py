@@ -16,6 +16,7 @@ from pathlib import Path, PurePosixPath
 from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MEGABYTE, MOTION, TooLargeError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure, Pixels, png
 from fox_hand.interchange.drawings.layers import (
@@ -38,7 +39,9 @@ LARGEST = 1 << 20  # pixels of a canvas that cannot be meant
 
 def damaged(path: Path, why: str) -> FoxHandError:
     """The error for a file whose inside does not hold together."""
-    return FoxHandError("drawings.damaged", f"{path.name} is damaged: {why}.", KEPT)
+    return FoxHandError(
+        "drawings.damaged", tr("{name} is damaged: {why}.", name=path.name, why=why), KEPT
+    )
 
 
 def read_open_raster(path: Path, progress: Progress) -> DrawnFigure:
@@ -68,7 +71,7 @@ class _StackReader:
         self._all = sum(1 for _ in root.iter("layer"))
         size = self._number(root, "w", 0.0), self._number(root, "h", 0.0)
         if not all(1 <= side <= LARGEST for side in size):
-            raise damaged(self._path, "its canvas has no size")
+            raise damaged(self._path, tr("its canvas has no size"))
         top = root.find("stack")
         members = [] if top is None else self._members(top, (0.0, 0.0), 1.0, 0)
         return figure_of(self._path.stem, (round(size[0]), round(size[1])), members, self._notes)
@@ -76,24 +79,26 @@ class _StackReader:
     def _stack(self) -> ET.Element:
         if STACK not in self._names:
             raise FoxHandError(
-                "drawings.foreign", f"{self._path.name} is no OpenRaster file.", KEPT
+                "drawings.foreign", tr("{name} is no OpenRaster file.", name=self._path.name), KEPT
             )
         try:
             text = read_member(self._archive, STACK, MOST_XML)
         except TooLargeError as error:
-            raise damaged(self._path, f"{STACK} is far too large") from error
+            raise damaged(self._path, tr("{stack} is far too large", stack=STACK)) from error
         if b"<!DOCTYPE" in text or b"<!ENTITY" in text:  # what an attack would be made of
-            raise damaged(self._path, f"{STACK} declares entities, which no layer stack needs")
+            raise damaged(
+                self._path, tr("{stack} declares entities, which no layer stack needs", stack=STACK)
+            )
         try:
             return ET.fromstring(text)
         except ET.ParseError as error:
-            raise damaged(self._path, f"{STACK} is no XML") from error
+            raise damaged(self._path, tr("{stack} is no XML", stack=STACK)) from error
 
     def _members(
         self, stack: ET.Element, at: tuple[float, float], opacity: float, deep: int
     ) -> list[Layer | Group]:
         if deep > DEEPEST:
-            raise damaged(self._path, "its groups lie in each other without end")
+            raise damaged(self._path, tr("its groups lie in each other without end"))
         found: list[Layer | Group] = []
         for one in stack:
             x = at[0] + self._number(one, "x", 0.0)
@@ -113,21 +118,25 @@ class _StackReader:
         return found
 
     def _layer(self, one: ET.Element) -> Layer | None:
-        self._progress.step(self._read / max(self._all, 1), "Reading layers")
+        self._progress.step(self._read / max(self._all, 1), tr("Reading layers"))
         self._read += 1
         source = one.get("src", "")
         name = one.get("name") or PurePosixPath(source).stem
         self._mode(one)
         if source not in self._names:
-            self._notes.append(f"{name} is left out: its picture is not in the file.")
+            self._notes.append(tr("{name} is left out: its picture is not in the file.", name=name))
             return None
         try:
             data = read_member(self._archive, source, MOST_LAYER)
         except TooLargeError as error:
-            self._notes.append(f"{name} is left out: {error.strerror}.")
+            self._notes.append(
+                tr("{name} is left out: {strerror}.", name=name, strerror=error.strerror)
+            )
             return None
         except BROKEN as error:
-            self._notes.append(f"{name} is left out: {why_broken(error)}.")
+            self._notes.append(
+                tr("{name} is left out: {why_broken}.", name=name, why_broken=why_broken(error))
+            )
             return None
         drawing = drawing_of(name, data, self._notes, source)
         return None if drawing is None else Layer(name, drawing)
@@ -136,7 +145,13 @@ class _StackReader:
         mode = one.get("composite-op", PLAIN)
         if mode != PLAIN:
             word = mode.removeprefix("svg:").replace("-", " ")
-            self._notes.append(f"{one.get('name') or 'A layer'} is drawn plainly, not as {word}.")
+            self._notes.append(
+                tr(
+                    "{one} is drawn plainly, not as {word}.",
+                    one=one.get("name") or tr("A layer"),
+                    word=word,
+                )
+            )
 
     def _number(self, one: ET.Element, key: str, otherwise: float) -> float:
         try:

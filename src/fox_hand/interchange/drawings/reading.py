@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure
 from fox_hand.interchange.drawings.drawing_folder import read_folder
@@ -34,14 +35,18 @@ def read_drawings(path: Path, progress: Progress | None = None) -> DrawnFigure:
         if reader is None:
             raise FoxHandError(
                 "drawings.kind",
-                f"{path.name} is no folder of drawings and no OpenRaster file.",
+                tr("{name} is no folder of drawings and no OpenRaster file.", name=path.name),
                 KEPT,
-                "Choose a folder with PNG, WebP or SVG drawings, or an .ora file.",
+                tr("Choose a folder with PNG, WebP or SVG drawings, or an .ora file."),
             )
         return reader(path, progress)
     except OSError as error:
         raise FoxHandError(
             "drawings.unreadable",
-            f"{path.name} cannot be read ({error.strerror or 'the system gives no reason'}).",
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or tr("the system gives no reason"),
+            ),
             KEPT,
         ) from error

@@ -6,6 +6,8 @@ import math
 import re
 import xml.etree.ElementTree as ET
 
+from fox_hand.base.language import tr
+
 MOST_SIDE = 4096  # pixels of the longer side that are drawn
 USUAL_SIDE = 1024  # where the drawing says no size
 MOST_ELEMENTS = 200_000
@@ -46,19 +48,19 @@ def svg_picture(data: bytes) -> bytes:
             **sizes,
         )
     except (ValueError, UnicodeDecodeError) as error:
-        raise SvgRefusedError("it cannot be drawn") from error
+        raise SvgRefusedError(tr("it cannot be drawn")) from error
     return bytes(found)
 
 
 def _checked(data: bytes) -> ET.Element:
     if b"<!ENTITY" in data:
-        raise SvgRefusedError("it declares entities, which no drawing needs")
+        raise SvgRefusedError(tr("it declares entities, which no drawing needs"))
     try:
         root = ET.fromstring(data)
     except (ET.ParseError, ValueError, LookupError) as error:
-        raise SvgRefusedError("it is no SVG drawing") from error
+        raise SvgRefusedError(tr("it is no SVG drawing")) from error
     if _plain(root.tag) != "svg":
-        raise SvgRefusedError("it is no SVG drawing")
+        raise SvgRefusedError(tr("it is no SVG drawing"))
     for one in root.iter():
         _check_element(one)
     named = {one.get("id", ""): one for one in root.iter() if one.get("id")}
@@ -87,7 +89,7 @@ class _Pieces:
         if one in self._known:
             return self._known[one]
         if deep > DEEPEST or one in self._under_way:
-            raise SvgRefusedError("its pieces lie in each other without end")
+            raise SvgRefusedError(tr("its pieces lie in each other without end"))
         self._under_way.add(one)
         count = 1 + sum(self.of(inner, deep + 1) for inner in one)
         copied = self._named.get((one.get("href") or one.get(XLINK) or "").strip().lstrip("#"))
@@ -95,27 +97,29 @@ class _Pieces:
             count += self.of(copied, deep + 1)
         self._under_way.discard(one)
         if count > MOST_ELEMENTS:
-            raise SvgRefusedError("it is made of far too many pieces")
+            raise SvgRefusedError(tr("it is made of far too many pieces"))
         self._known[one] = count
         return count
 
 
 def _check_element(one: ET.Element) -> None:
     if _plain(one.tag) in ACTING:
-        raise SvgRefusedError(f"it holds {_plain(one.tag)}, and drawings only are read")
+        raise SvgRefusedError(
+            tr("it holds {plain}, and drawings only are read", plain=_plain(one.tag))
+        )
     for key, value in one.attrib.items():
         name = _plain(key)
         if name.lower().startswith("on"):
-            raise SvgRefusedError("it holds a script, and drawings only are read")
+            raise SvgRefusedError(tr("it holds a script, and drawings only are read"))
         if key in ("href", XLINK) and not value.strip().startswith(("#", "data:")):
             # links of text lead somewhere only when they are pressed
             if _plain(one.tag) != "a":
-                raise SvgRefusedError("it refers to something outside of itself")
+                raise SvgRefusedError(tr("it refers to something outside of itself"))
         elif OUTSIDE.search(value):
-            raise SvgRefusedError("it refers to something outside of itself")
+            raise SvgRefusedError(tr("it refers to something outside of itself"))
     text = one.text or ""
     if _plain(one.tag) == "style" and (OUTSIDE.search(text) or "@import" in text.lower()):
-        raise SvgRefusedError("it refers to something outside of itself")
+        raise SvgRefusedError(tr("it refers to something outside of itself"))
 
 
 def _plain(tag: object) -> str:
@@ -130,7 +134,7 @@ def _largest_side(root: ET.Element) -> float:
         sides = [_length(side) for side in box[2:4]]
     found = max(sides, default=0.0)
     if found > MOST_SIDE * 64:
-        raise SvgRefusedError(f"it is {found:,.0f} pixels large")
+        raise SvgRefusedError(tr("it is {found:,.0f} pixels large", found=found))
     return found
 
 

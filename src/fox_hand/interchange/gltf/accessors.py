@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.interchange.gltf.document import Accessor, GltfDocument, damaged
 
@@ -40,7 +41,9 @@ class Accessors:
         """
         values = self.loose_floats(index)
         if not measurable(values):
-            raise damaged(self._path, f"accessor {index} holds what is no number of a figure")
+            raise damaged(
+                self._path, tr("accessor {index} holds what is no number of a figure", index=index)
+            )
         return values
 
     def loose_floats(self, index: int) -> npt.NDArray[np.float32]:
@@ -61,27 +64,27 @@ class Accessors:
     def view(self, index: int) -> bytes:
         """The bytes of a buffer view."""
         if not 0 <= index < len(self._document.buffer_views):
-            raise damaged(self._path, f"buffer view {index} does not exist")
+            raise damaged(self._path, tr("buffer view {index} does not exist", index=index))
         view = self._document.buffer_views[index]
         if not 0 <= view.buffer < len(self._buffers):
-            raise damaged(self._path, f"buffer {view.buffer} does not exist")
+            raise damaged(self._path, tr("buffer {buffer} does not exist", buffer=view.buffer))
         data = self._buffers[view.buffer]
         if min(view.byte_offset, view.byte_length) < 0 or view.byte_offset + view.byte_length > len(
             data
         ):
-            raise damaged(self._path, f"buffer view {index} reaches past the end")
+            raise damaged(self._path, tr("buffer view {index} reaches past the end", index=index))
         return data[view.byte_offset : view.byte_offset + view.byte_length]
 
     def _accessor(self, index: int) -> Accessor:
         if not 0 <= index < len(self._document.accessors):
-            raise damaged(self._path, f"accessor {index} does not exist")
+            raise damaged(self._path, tr("accessor {index} does not exist", index=index))
         return self._document.accessors[index]
 
     def _values(self, accessor: Accessor) -> npt.NDArray[Any]:
         if accessor.component_type not in _DTYPES or accessor.type not in _WIDTHS:
-            raise damaged(self._path, "an accessor has an unknown type")
+            raise damaged(self._path, tr("an accessor has an unknown type"))
         if not 0 <= accessor.count <= MOST:
-            raise damaged(self._path, "an accessor has a count that cannot be")
+            raise damaged(self._path, tr("an accessor has a count that cannot be"))
         dtype, width = np.dtype(_DTYPES[accessor.component_type]), _WIDTHS[accessor.type]
         if accessor.buffer_view is None:
             values = np.zeros((accessor.count, width), dtype=dtype)
@@ -99,10 +102,13 @@ class Accessors:
         data = self.view(view_index)
         stride = self._document.buffer_views[view_index].byte_stride or dtype.itemsize * width
         if stride < dtype.itemsize * width:
-            raise damaged(self._path, f"the rows of buffer view {view_index} overlap")
+            raise damaged(
+                self._path,
+                tr("the rows of buffer view {view_index} overlap", view_index=view_index),
+            )
         end = offset + stride * (count - 1) + dtype.itemsize * width if count > 0 else offset
         if count < 0 or offset < 0 or end > len(data):
-            raise damaged(self._path, "an accessor reaches past the end of its buffer view")
+            raise damaged(self._path, tr("an accessor reaches past the end of its buffer view"))
         return np.ndarray(
             (count, width), dtype, buffer=data, offset=offset, strides=(stride, dtype.itemsize)
         )
@@ -129,8 +135,8 @@ class Accessors:
                 width,
             )
         except (KeyError, TypeError, ValueError) as error:
-            raise damaged(self._path, "a sparse accessor is incomplete") from error
+            raise damaged(self._path, tr("a sparse accessor is incomplete")) from error
         if rows.dtype.kind != "u" or (len(rows) and int(rows.max()) >= len(values)):
-            raise damaged(self._path, "a sparse accessor names a vertex that does not exist")
+            raise damaged(self._path, tr("a sparse accessor names a vertex that does not exist"))
         values[rows] = new
         return values

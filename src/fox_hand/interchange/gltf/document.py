@@ -15,8 +15,9 @@ import msgspec
 from fox_hand.base.documents import TooDeepError, decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MOTION, read_file
+from fox_hand.base.language import tr
 
-KEPT = "Nothing that was open has changed."
+KEPT = tr("Nothing that was open has changed.")
 PREVIEW = "preview"  # in the extras of an image: a view that holds the same, small
 
 
@@ -204,7 +205,9 @@ READABLE_EXTENSIONS = {
 
 def damaged(path: Path, why: str) -> FoxHandError:
     """The error for a glTF file whose inside does not hold together."""
-    return FoxHandError("gltf.damaged", f"{path.name} is damaged: {why}.", KEPT)
+    return FoxHandError(
+        "gltf.damaged", tr("{name} is damaged: {why}.", name=path.name, why=why), KEPT
+    )
 
 
 def open_document(path: Path) -> tuple[GltfDocument, list[bytes]]:
@@ -224,25 +227,35 @@ def open_parts(path: Path) -> tuple[GltfDocument, list[bytes], bytes]:
         data = read_file(path, MOTION)
     except OSError as error:
         raise FoxHandError(
-            "gltf.unreadable", f"{path.name} cannot be opened ({error.strerror}).", KEPT
+            "gltf.unreadable",
+            tr("{name} cannot be opened ({strerror}).", name=path.name, strerror=error.strerror),
+            KEPT,
         ) from error
     if not data:
-        raise FoxHandError("gltf.empty", f"{path.name} is empty (0 bytes).", KEPT)
+        raise FoxHandError("gltf.empty", tr("{name} is empty (0 bytes).", name=path.name), KEPT)
     text, binary = _glb_chunks(path, data) if data[:4] == b"glTF" else (data, None)
     document = _decode(path, text)
     if not document.asset.version.startswith("2."):
         raise FoxHandError(
             "gltf.version",
-            f"{path.name} is glTF {document.asset.version}; glTF 2.0 is needed.",
+            tr(
+                "{name} is glTF {version}; glTF 2.0 is needed.",
+                name=path.name,
+                version=document.asset.version,
+            ),
             KEPT,
         )
     unread = sorted(set(document.extensions_required) - READABLE_EXTENSIONS)
     if unread:
         raise FoxHandError(
             "gltf.extension",
-            f"{path.name} needs {', '.join(unread)}, which Fox Hand does not read.",
+            tr(
+                "{name} needs {names}, which Fox Hand does not read.",
+                name=path.name,
+                names=", ".join(unread),
+            ),
             KEPT,
-            "Export it again without that extension.",
+            tr("Export it again without that extension."),
         )
     return document, _buffers(path, document, binary), text
 
@@ -253,7 +266,7 @@ def _buffers(path: Path, document: GltfDocument, binary: bytes | None) -> list[b
         data = _buffer(path, buffer, binary)
         total += len(data)
         if total > MOTION:  # one file may be named many times
-            raise damaged(path, "its buffers are far too large together")
+            raise damaged(path, tr("its buffers are far too large together"))
         found.append(data)
     return found
 
@@ -263,7 +276,11 @@ def _glb_chunks(path: Path, data: bytes) -> tuple[bytes, bytes | None]:
         raise _truncated(path, len(data), 20)
     version, length = struct.unpack_from("<II", data, 4)
     if version != 2:
-        raise FoxHandError("gltf.version", f"{path.name} is GLB version {version}, not 2.", KEPT)
+        raise FoxHandError(
+            "gltf.version",
+            tr("{name} is GLB version {version}, not 2.", name=path.name, version=version),
+            KEPT,
+        )
     if length > len(data):
         raise _truncated(path, len(data), length)
     chunks: dict[bytes, bytes] = {}
@@ -275,34 +292,43 @@ def _glb_chunks(path: Path, data: bytes) -> tuple[bytes, bytes | None]:
         chunks.setdefault(kind, data[at + 8 : at + 8 + size])
         at += 8 + size
     if b"JSON" not in chunks:
-        raise damaged(path, "its description is missing")
+        raise damaged(path, tr("its description is missing"))
     return chunks[b"JSON"], chunks.get(b"BIN\0")
 
 
 def _truncated(path: Path, arrived: int, wanted: int) -> FoxHandError:
     return FoxHandError(
         "gltf.truncated",
-        f"{path.name} ends in the middle: {arrived} of {wanted} bytes are there.",
+        tr(
+            "{name} ends in the middle: {arrived} of {wanted} bytes are there.",
+            name=path.name,
+            arrived=arrived,
+            wanted=wanted,
+        ),
         KEPT,
-        "Copy or export it again.",
+        tr("Copy or export it again."),
     )
 
 
 def _decode(path: Path, text: bytes) -> GltfDocument:
     if text.count(b"{") > MOST_THINGS:
-        raise damaged(path, f"it describes more than {MOST_THINGS:,} things")
+        raise damaged(
+            path, tr("it describes more than {most_things:,} things", most_things=MOST_THINGS)
+        )
     try:
         text.decode("utf-8")  # what is not asked for by name would pass otherwise
         document = decode_json(text, GltfDocument)
     except msgspec.ValidationError as error:
         if b'"asset"' not in text:
             raise _not_gltf(path) from error
-        raise damaged(path, f"its description is not what glTF says ({_spot(error)})") from error
+        raise damaged(
+            path, tr("its description is not what glTF says ({spot})", spot=_spot(error))
+        ) from error
     except TooDeepError as error:
-        raise damaged(path, "its description is nested too deeply") from error
+        raise damaged(path, tr("its description is nested too deeply")) from error
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
         if b'"asset"' in text:
-            raise damaged(path, "its description cannot be read to its end") from error
+            raise damaged(path, tr("its description cannot be read to its end")) from error
         raise _not_gltf(path) from error
     _count(path, document)
     return document
@@ -310,33 +336,38 @@ def _decode(path: Path, text: bytes) -> GltfDocument:
 
 def _count(path: Path, document: GltfDocument) -> None:
     if len(document.nodes) > MOST_NODES:
-        raise damaged(path, f"it has more than {MOST_NODES:,} nodes")
+        raise damaged(path, tr("it has more than {most_nodes:,} nodes", most_nodes=MOST_NODES))
     targets = (len(p.targets) for m in document.meshes for p in m.primitives)
     if max(targets, default=0) > MOST_TARGETS:
-        raise damaged(path, f"a mesh has more than {MOST_TARGETS:,} targets")
+        raise damaged(
+            path, tr("a mesh has more than {most_targets:,} targets", most_targets=MOST_TARGETS)
+        )
 
 
 def _spot(error: msgspec.ValidationError) -> str:
     """Where a description is wrong, as in ``nodes[...].skin``."""
     _, found, place = str(error).rpartition("at `$")
-    return place.strip("`").lstrip(".") or "at its top" if found else "at its top"
+    return place.strip("`").lstrip(".") or tr("at its top") if found else tr("at its top")
 
 
 def _not_gltf(path: Path) -> FoxHandError:
     return FoxHandError(
-        "gltf.other_kind", f"{path.name} is not a glTF file.", KEPT, "Choose a .glb or .gltf file."
+        "gltf.other_kind",
+        tr("{name} is not a glTF file.", name=path.name),
+        KEPT,
+        tr("Choose a .glb or .gltf file."),
     )
 
 
 def _buffer(path: Path, buffer: Buffer, binary: bytes | None) -> bytes:
     if buffer.uri is None:
         if binary is None:
-            raise damaged(path, "its binary part is missing")
+            raise damaged(path, tr("its binary part is missing"))
         data = binary
     else:
         data = read_uri(path, buffer.uri)
     if buffer.byte_length < 0:
-        raise damaged(path, "a buffer has a length below zero")
+        raise damaged(path, tr("a buffer has a length below zero"))
     if len(data) < buffer.byte_length:
         raise _truncated(path, len(data), buffer.byte_length)
     return data
@@ -348,14 +379,18 @@ def read_uri(path: Path, uri: str) -> bytes:
         try:
             return base64.b64decode(uri.partition(",")[2], validate=False)
         except binascii.Error as error:
-            raise damaged(path, "an embedded part cannot be decoded") from error
+            raise damaged(path, tr("an embedded part cannot be decoded")) from error
     other = beside(path, uri)
     try:
         return read_file(other, MOTION)
     except OSError as error:
         raise FoxHandError(
             "gltf.part_missing",
-            f"{path.name} needs {unquote(uri)} beside it, which cannot be opened.",
+            tr(
+                "{name} needs {unquote} beside it, which cannot be opened.",
+                name=path.name,
+                unquote=unquote(uri),
+            ),
             KEPT,
         ) from error
 
@@ -376,10 +411,13 @@ def beside(path: Path, uri: str) -> Path:
     shown = "".join(c if c.isprintable() else "?" for c in name)[:80]
     raise FoxHandError(
         "gltf.outside",
-        f"{path.name} names {shown}, which does not lie beside it or below; such files are not "
-        "read.",
+        tr(
+            "{name} names {shown}, which does not lie beside it or below; such files are not read.",
+            name=path.name,
+            shown=shown,
+        ),
         KEPT,
-        "Put the file beside it, or export everything into one .glb.",
+        tr("Put the file beside it, or export everything into one .glb."),
     )
 
 

@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.words import plain_name
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease, Track
@@ -80,7 +81,9 @@ def animations_of(path: Path) -> list[str]:
     """
     raw = GltfFile.read(path).document.get("animations", [])
     names = [one.get("name") if isinstance(one, dict) else None for one in raw]
-    return [plain_name(str(name or "")) or f"animation {i}" for i, name in enumerate(names, 1)]
+    return [
+        plain_name(str(name or "")) or tr("animation {i}", i=i) for i, name in enumerate(names, 1)
+    ]
 
 
 def read_performance(
@@ -107,12 +110,15 @@ def read_performance(
             return Performance(path.stem, rig, one, rate or USUAL)
     if not 0 <= number < len(raw):
         raise FoxHandError(
-            "gltf.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
+            "gltf.no_animation",
+            tr("{name} has no animation.", name=path.name),
+            KEPT,
+            tr("Choose another file."),
         )
     try:
         animation = msgspec.convert(raw[number], _Animation)
     except msgspec.ValidationError as error:
-        raise damaged(path, "its animation is not what glTF says") from error
+        raise damaged(path, tr("its animation is not what glTF says")) from error
     aims = [c.target for c in animation.channels if c.target.path != "weights"]
     rig = read_rig(path, {t.node for t in aims if t.node is not None}, words)
     channels = _channels(path, animation, Accessors(path, document, buffers), document)
@@ -146,7 +152,7 @@ def _channels(
         if node is None or node not in names:
             continue
         if not 0 <= channel.sampler < len(animation.samplers):
-            raise damaged(path, "an animation names a sampler that is not there")
+            raise damaged(path, tr("an animation names a sampler that is not there"))
         sampler = animation.samplers[channel.sampler]
         times = _times(path, read.floats(sampler.input)[:, 0].astype(np.float64))
         values = read.floats(sampler.output).astype(np.float64)
@@ -160,9 +166,9 @@ def _times(path: Path, times: Array) -> Array:
     """Key times in seconds, checked: numbers that rise (glTF 2.0, 3.11); equal ones are many
     programs' way to write a jump, and the later one counts for nothing."""
     if not np.isfinite(times).all() or (times < 0).any():
-        raise damaged(path, "an animation has times that are no times")
+        raise damaged(path, tr("an animation has times that are no times"))
     if (np.diff(times) < 0).any():
-        raise damaged(path, "the times of an animation's keys do not rise")
+        raise damaged(path, tr("the times of an animation's keys do not rise"))
     return times
 
 
@@ -172,17 +178,17 @@ def _track(
     """A sampler as a track; times in frames. Tangents of the file are for a second (glTF 2.0,
     appendix C.5), those of a track for a frame."""
     if ease is None:
-        raise damaged(path, "an animation goes on in a way glTF does not have")
+        raise damaged(path, tr("an animation goes on in a way glTF does not have"))
     arrive = leave = None
     if ease is Ease.SMOOTH:
         if len(values) % 3:
-            raise damaged(path, "a smooth animation lacks tangents")
+            raise damaged(path, tr("a smooth animation lacks tangents"))
         thirds = values.reshape(-1, 3, values.shape[1])
         arrive, values, leave = thirds[:, 0] / rate, thirds[:, 1], thirds[:, 2] / rate
     if values.shape[1] != (4 if turn else 3):
-        raise damaged(path, "an animation has values of another kind than what they move")
+        raise damaged(path, tr("an animation has values of another kind than what they move"))
     if len(values) != len(times) or not len(times):
-        raise damaged(path, "an animation has more keys than values")
+        raise damaged(path, tr("an animation has more keys than values"))
     fresh = np.concatenate([[True], np.diff(times) > 1e-9])
     values = normalise(values) if turn else values
     eases = np.full(int(fresh.sum()), ease, np.uint8)
@@ -221,7 +227,7 @@ def _sampled(
 ) -> Performance:
     last = max((float(t.frames[-1]) for t in tracks.values()), default=0.0)
     if last > LONGEST:
-        raise damaged(path, f"it is longer than {LONGEST} frames")
+        raise damaged(path, tr("it is longer than {longest} frames", longest=LONGEST))
     frames = np.arange(frame_count(last), dtype=np.float64)
     count = len(frames)
     rest = rig.as_filed() or rig.rest  # what no track moves stands as the file has it

@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.model.mesh import (
@@ -73,8 +74,12 @@ class GltfPartReader:
         if taken < MUCH:
             return ()
         return (
-            f"Its {len(self._drawings)} drawings would take {taken / 2**30:.1f} GB unpacked; only "
-            "those that are seen are.",
+            tr(
+                "Its {count} drawings would take {taken:.1f} GB unpacked; only those "
+                "that are seen are.",
+                count=len(self._drawings),
+                taken=taken / 2**30,
+            ),
         )
 
     def parts(self, mesh: Mesh, name: str, binding: Binding) -> list[MeshPart]:
@@ -90,7 +95,7 @@ class GltfPartReader:
         positions = self._read.floats(attributes["POSITION"])
         count = len(positions)
         if positions.shape[1] != 3:
-            raise damaged(self._path, f"mesh {name} has positions that are no places")
+            raise damaged(self._path, tr("mesh {name} has positions that are no places", name=name))
         triangles = self._triangles(primitive, count)
         normals = self._optional(attributes, "NORMAL", count, 3)
         if normals is None:
@@ -125,9 +130,11 @@ class GltfPartReader:
             return None
         values = self._read.loose_floats(attributes[key])
         if values.shape != (count, width):
-            raise damaged(self._path, f"{key} does not fit its positions")
+            raise damaged(self._path, tr("{key} does not fit its positions", key=key))
         if not measurable(values):
-            self.notes.append(f"{key} of a mesh holds what is not a number; zero stands for it.")
+            self.notes.append(
+                tr("{key} of a mesh holds what is not a number; zero stands for it.", key=key)
+            )
             values = np.where(np.abs(values) < BEYOND, values, np.float32(0))
         return values
 
@@ -145,7 +152,7 @@ class GltfPartReader:
         else:
             order = self._read.integers(primitive.indices)[:, 0]
         if len(order) and (int(order.max()) >= count or int(order.min()) < 0):
-            raise damaged(self._path, "a triangle names a vertex that does not exist")
+            raise damaged(self._path, tr("a triangle names a vertex that does not exist"))
         if primitive.mode == TRIANGLES:
             return order[: len(order) // 3 * 3].reshape(-1, 3)
         steps = np.arange(max(len(order) - 2, 0))
@@ -167,14 +174,14 @@ class GltfPartReader:
                 joint_sets.append(self._read.integers(primitive.attributes[f"JOINTS_{n}"]))
                 weight_sets.append(self._read.floats(primitive.attributes[f"WEIGHTS_{n}"]))
         if not joint_sets:
-            raise damaged(self._path, "a skinned mesh has joints but no weights")
+            raise damaged(self._path, tr("a skinned mesh has joints but no weights"))
         joints = np.concatenate(joint_sets, axis=1)
         weights = np.concatenate(weight_sets, axis=1)
         if joints.shape != weights.shape or len(joints) != count:
-            raise damaged(self._path, "joints and weights do not fit each other")
+            raise damaged(self._path, tr("joints and weights do not fit each other"))
         used = np.where(weights > 0, joints, 0)
         if used.size and int(used.max()) >= binding.count:
-            raise damaged(self._path, "a vertex names a joint its skin does not have")
+            raise damaged(self._path, tr("a vertex names a joint its skin does not have"))
         total = weights.sum(axis=1, keepdims=True)
         loose = total[:, 0] <= 0  # a vertex without any weight stays with the first joint
         weights = np.where(loose[:, None], np.eye(1, weights.shape[1]), weights / _nonzero(total))
@@ -192,13 +199,13 @@ class GltfPartReader:
                 if key in target:
                     offsets = self._read.floats(target[key])
                     if offsets.shape != (count, 3):
-                        raise damaged(self._path, "a morph target does not fit its mesh")
+                        raise damaged(self._path, tr("a morph target does not fit its mesh"))
                     store[i] = offsets
         return positions, normals
 
     def _material(self, index: int | None) -> Material:
         if index is not None and not 0 <= index < len(self._document.materials):
-            raise damaged(self._path, f"material {index} does not exist")
+            raise damaged(self._path, tr("material {index} does not exist", index=index))
         if index not in self._materials:
             assert index is not None
             info = self._document.materials[index]
@@ -244,7 +251,9 @@ class GltfPartReader:
         textures, images = self._document.textures, self._document.images
         source = textures[index].source if 0 <= index < len(textures) else None
         if source is None or not 0 <= source < len(images):
-            self.notes.append(f"Texture {index} does not exist; its material is plain.")
+            self.notes.append(
+                tr("Texture {index} does not exist; its material is plain.", index=index)
+            )
             return None
         image = images[source]
         try:
@@ -254,17 +263,25 @@ class GltfPartReader:
         except FoxHandError as error:
             if error.code not in ("gltf.part_missing", "gltf.outside"):
                 raise
-            self.notes.append(f"{error.happened} Its material is plain.")
+            self.notes.append(tr("{happened} Its material is plain.", happened=error.happened))
             return None
 
     def _decoded(self, index: int, data: bytes, how: Callable[[bytes], Found]) -> Found | None:
         try:
             return how(data)
         except TooManyPixelsError as error:
-            self.notes.append(f"Texture {index} is too large: {error.strerror}. It is left out.")
+            self.notes.append(
+                tr(
+                    "Texture {index} is too large: {strerror}. It is left out.",
+                    index=index,
+                    strerror=error.strerror,
+                )
+            )
             return None
         except (OSError, SyntaxError, ValueError):
-            self.notes.append(f"Texture {index} cannot be decoded; its material is plain.")
+            self.notes.append(
+                tr("Texture {index} cannot be decoded; its material is plain.", index=index)
+            )
             return None
 
 

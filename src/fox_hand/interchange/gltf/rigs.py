@@ -14,6 +14,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array, normalise
 from fox_hand.core.maths.transforms import decompose, undone
@@ -82,9 +83,12 @@ def read_rig(path: Path, moved: Collection[int] = (), words: RigWords = NOTHING_
     if not document.skins and not bare and not said:
         raise FoxHandError(
             "gltf.no_skin",
-            f"{path.name} has no skin, no animation and no meshes, so there is nothing to pose.",
+            tr(
+                "{name} has no skin, no animation and no meshes, so there is nothing to pose.",
+                name=path.name,
+            ),
             KEPT,
-            "Export the character together with its skeleton.",
+            tr("Export the character together with its skeleton."),
         )
     nodes = _Posed(bare, moving, frozenset(said))
     return _RigReader(path, document, Accessors(path, document, buffers), nodes).rig(words)
@@ -177,9 +181,12 @@ class _RigReader:
                     r[row] = normalise(node.rotation or r[row])
                     s[row] = node.scale or s[row]
             except ValueError as error:
-                raise damaged(self._path, f"node {node_index} has a broken transform") from error
+                raise damaged(
+                    self._path,
+                    tr("node {node_index} has a broken transform", node_index=node_index),
+                ) from error
         if not measurable(t, r, s):
-            raise damaged(self._path, "a node's transform is no number, or beyond all measure")
+            raise damaged(self._path, tr("a node's transform is no number, or beyond all measure"))
         return Skeleton(self._names, self._parents, t, r, s)
 
     def _add_skin(self, index: int) -> int:
@@ -187,16 +194,27 @@ class _RigReader:
         first = len(self._palette_nodes)
         for joint in skin.joints:
             if joint not in self._row:
-                raise damaged(self._path, f"skin {index} names node {joint}, which does not exist")
+                raise damaged(
+                    self._path,
+                    tr(
+                        "skin {index} names node {joint}, which does not exist",
+                        index=index,
+                        joint=joint,
+                    ),
+                )
             self._palette_nodes.append(self._row[joint])
         if skin.inverse_bind_matrices is None:
             self._inverse_binds += [np.eye(4)] * len(skin.joints)
         else:
             matrices = self._read.floats(skin.inverse_bind_matrices).astype(np.float64)
             if len(matrices) < len(skin.joints) or matrices.shape[1] != 16:
-                raise damaged(self._path, f"skin {index} has too few inverse bind matrices")
+                raise damaged(
+                    self._path, tr("skin {index} has too few inverse bind matrices", index=index)
+                )
             if not measurable(matrices):
-                raise damaged(self._path, f"skin {index} has matrices that are not numbers")
+                raise damaged(
+                    self._path, tr("skin {index} has matrices that are not numbers", index=index)
+                )
             columns = matrices[: len(skin.joints)].reshape(-1, 4, 4)
             self._inverse_binds += list(columns.transpose(0, 2, 1))
         return first
@@ -221,12 +239,12 @@ class _RigReader:
     ) -> list[MeshPart]:
         assert node.mesh is not None
         if not 0 <= node.mesh < len(self._document.meshes):
-            raise damaged(self._path, f"mesh {node.mesh} does not exist")
+            raise damaged(self._path, tr("mesh {mesh} does not exist", mesh=node.mesh))
         mesh = self._document.meshes[node.mesh]
         name = self._names[row]
         if node.skin is not None:
             if not 0 <= node.skin < len(first):
-                raise damaged(self._path, f"skin {node.skin} does not exist")
+                raise damaged(self._path, tr("skin {skin} does not exist", skin=node.skin))
             count = len(self._document.skins[node.skin].joints)
             binding = Binding(first[node.skin], count, False, self._target_rows(row, name))
         elif self._below_joint(row):
@@ -318,7 +336,7 @@ def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
     for i, node in enumerate(nodes):
         for child in node.children:
             if not 0 <= child < len(nodes) or parent[child] >= 0 or child == i:
-                raise damaged(path, "its node hierarchy is not a tree")
+                raise damaged(path, tr("its node hierarchy is not a tree"))
             parent[child] = i
     order: list[int] = []
     stack = [i for i in reversed(range(len(nodes))) if parent[i] < 0]
@@ -327,7 +345,7 @@ def _topological(path: Path, nodes: list[Node]) -> tuple[list[int], list[int]]:
         order.append(node_index)
         stack.extend(reversed(nodes[node_index].children))
     if len(order) != len(nodes):
-        raise damaged(path, "its node hierarchy goes in a circle")
+        raise damaged(path, tr("its node hierarchy goes in a circle"))
     return order, [parent[i] for i in order]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any
 
+from fox_hand.base.language import tr
 from fox_hand.interchange.gltf.document import GltfDocument
 
 
@@ -32,8 +33,14 @@ def shown_nodes(document: GltfDocument) -> tuple[set[int], list[str]]:
     hidden = [i for i, n in enumerate(document.nodes) if n.mesh is not None and i not in found]
     notes = []
     if hidden:
-        name = document.scenes[scene].name or f"scene {scene}"
-        notes.append(f"Only {name} is shown; {len(hidden)} meshes of other scenes are not.")
+        name = document.scenes[scene].name or tr("scene {scene}", scene=scene)
+        notes.append(
+            tr(
+                "Only {name} is shown; {count} meshes of other scenes are not.",
+                name=name,
+                count=len(hidden),
+            )
+        )
     return found, notes
 
 

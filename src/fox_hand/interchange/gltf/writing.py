@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from fox_hand.base.language import tr
 from fox_hand.interchange.gltf.document import PREVIEW, damaged, open_parts, read_uri
 
 FLOAT, USHORT = 5126, 5123
@@ -45,7 +46,7 @@ class GltfFile:
         for key in ("animations", "nodes", "accessors", "bufferViews", "images", "meshes"):
             things = document.get(key, [])
             if not isinstance(things, list) or not all(isinstance(t, dict) for t in things):
-                raise damaged(path, f"its {key} are no list of things")
+                raise damaged(path, tr("its {key} are no list of things", key=key))
         found = GltfFile(document)
         starts = []
         for buffer, data in zip(document.get("buffers", []), buffers, strict=True):
@@ -54,7 +55,10 @@ class GltfFile:
             found._data += data[: buffer["byteLength"]]
         for number, view in enumerate(document.get("bufferViews", [])):
             if not 0 <= view["buffer"] < len(starts):
-                raise damaged(path, f"buffer view {number} lies in a buffer that does not exist")
+                raise damaged(
+                    path,
+                    tr("buffer view {number} lies in a buffer that does not exist", number=number),
+                )
             view["byteOffset"] = view.get("byteOffset", 0) + starts[view["buffer"]]
             view["buffer"] = 0
         for image in document.get("images", []):

@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.rig.rig import Rig
@@ -86,9 +87,9 @@ def check_puppet(path: Path, rig: Rig) -> None:
     if not rig.flat or path.suffix.lower() != ".glb" or not sidecar_path(path).is_file():
         raise FoxHandError(
             "puppet.no_puppet",
-            f"{rig.name} is not a puppet whose drawings can be added to.",
-            "Nothing was changed.",
-            "Puppets are made on the Assemble screen or by fox-hand puppet make.",
+            tr("{name} is not a puppet whose drawings can be added to.", name=rig.name),
+            tr("Nothing was changed."),
+            tr("Puppets are made on the Assemble screen or by fox-hand puppet make."),
         )
 
 
@@ -114,7 +115,9 @@ def with_drawing(path: Path, rig: Rig, row: int, drawing: NewDrawing) -> Added:
     above = next((n for n, node in enumerate(nodes) if node.get("name") == control), None)
     if above is None or control not in notes.controls:
         raise FoxHandError(
-            "puppet.no_part", f"{path.name} has no part called {control}.", "Nothing was changed."
+            "puppet.no_part",
+            tr("{name} has no part called {control}.", name=path.name, control=control),
+            tr("Nothing was changed."),
         )
     node = _free(control, {str(one.get("name")) for one in nodes})
     nodes.append(
@@ -151,7 +154,9 @@ def _choose(notes: Sidecar, rig: Rig, row: int, swap: Swap | None, name: str) ->
         setting = rig.settings[swap.setting].name
         if setting not in notes.settings:
             raise FoxHandError(
-                "puppet.no_part", f"The sidecar says nothing of {setting}.", "Nothing was changed."
+                "puppet.no_part",
+                tr("The sidecar says nothing of {setting}.", setting=setting),
+                tr("Nothing was changed."),
             )
         said = notes.settings[setting]
         options = list(said.options or swap.names)

@@ -15,6 +15,7 @@ import numpy as np
 from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
+from fox_hand.base.language import tr
 from fox_hand.base.published import published
 from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Region, Side
@@ -24,7 +25,7 @@ from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetP
 FORMAT = "fox-hand puppet draft"
 VERSION = 1
 LARGEST = 64 << 20
-KEPT = "The drawings are untouched."
+KEPT = tr("The drawings are untouched.")
 
 
 class PartNotes(msgspec.Struct, omit_defaults=True):
@@ -92,15 +93,19 @@ def read_draft(path: Path) -> PuppetNotes:
     try:
         raw: Any = decode_json(read_file(path, LARGEST), object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-            raise FoxHandError("puppet.foreign", f"{path.name} is no draft of a puppet.", KEPT)
-        document = upgrade(raw, current=VERSION, steps={}, what="puppet draft")
+            raise FoxHandError(
+                "puppet.foreign", tr("{name} is no draft of a puppet.", name=path.name), KEPT
+            )
+        document = upgrade(raw, current=VERSION, steps={}, what=tr("puppet draft"))
         return msgspec.convert(document, PuppetNotes)
     except (OSError, ValueError) as error:
         raise FoxHandError(
             "puppet.damaged",
-            f"{path.name} cannot be read: {wrong_with(error)}.",
+            tr(
+                "{name} cannot be read: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)
+            ),
             KEPT,
-            "Mend it, or take it away to begin with what is guessed.",
+            tr("Mend it, or take it away to begin with what is guessed."),
         ) from error
 
 
@@ -168,10 +173,16 @@ def with_notes(puppet: Puppet, notes: PuppetNotes) -> tuple[Puppet, tuple[str, .
     said = {(note.view, note.name): note for note in notes.parts}
     known = {(part.view, part.name) for part in puppet.parts}
     for view, name in said.keys() - known:
-        where = f" in {view}" if view else ""
-        problems.append(f"The draft speaks of {name}{where}, which is not drawn.")
+        where = tr(" in {view}", view=view) if view else ""
+        problems.append(
+            tr("The draft speaks of {name}{where}, which is not drawn.", name=name, where=where)
+        )
     problems += [
-        f"The draft says that {note.name} is a {note.role}, which is no role."
+        tr(
+            "The draft says that {name} is a {role}, which is no role.",
+            name=note.name,
+            role=note.role,
+        )
         for note in notes.parts
         if note.role not in (None, "", *ALL_ROLES)
     ]
@@ -281,6 +292,12 @@ def _hung(found: Puppet, before: Puppet, problems: list[str]) -> Puppet:
                 found = found.with_part(replace(part, above=root.name))
         for part in found.of_view(view):
             if found.circle(part.name, view):
-                problems.append(f"{part.name} would hang on itself, so it hangs on {root.name}.")
+                problems.append(
+                    tr(
+                        "{name} would hang on itself, so it hangs on {name_2}.",
+                        name=part.name,
+                        name_2=root.name,
+                    )
+                )
                 found = found.with_part(replace(part, above=root.name))
     return found

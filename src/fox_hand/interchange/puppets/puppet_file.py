@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind
 from fox_hand.core.model.solvers import DrivenKind
@@ -183,7 +184,7 @@ class _Scene:
             sum(len(p.drawings) for p in self._puppet.parts),
         )
         for number, name in enumerate(self._names.drawings(part)):
-            self._progress.step(self._drawn / max(total, 1), "Writing drawings")
+            self._progress.step(self._drawn / max(total, 1), tr("Writing drawings"))
             self._drawn += 1
             node = {"name": name, "mesh": self._mesh(part, part.drawings[number], name)}
             if number != part.shown:

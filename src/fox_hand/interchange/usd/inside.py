@@ -8,9 +8,10 @@ from typing import Any
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MOTION, open_file
+from fox_hand.base.language import tr
 
 MOST_LAYERS = 1000
-KEPT = "Nothing that was open has changed."
+KEPT = tr("Nothing that was open has changed.")
 
 
 def check_layers(path: Path, sdf: Any) -> None:
@@ -34,7 +35,9 @@ def check_layers(path: Path, sdf: Any) -> None:
             raise outside(path, file)
         total += _size(path, file)
         if total > MOTION or len(seen) > MOST_LAYERS:
-            raise FoxHandError("usd.too_large", f"{path.name} is made of too many files.", KEPT)
+            raise FoxHandError(
+                "usd.too_large", tr("{name} is made of too many files.", name=path.name), KEPT
+            )
         layer = sdf.Layer.OpenAsAnonymous(str(file))  # as it lies on disk now
         if layer is not None:
             todo += _named(path, file, layer)
@@ -46,8 +49,10 @@ def _size(path: Path, file: Path) -> int:
             return file.stat().st_size
     except OSError as error:
         name = file.name if file != path else path.name
-        reason = error.strerror or "the system gives no reason"
-        raise FoxHandError("file.read", f"{name} cannot be read ({reason}).", KEPT) from error
+        reason = error.strerror or tr("the system gives no reason")
+        raise FoxHandError(
+            "file.read", tr("{name} cannot be read ({reason}).", name=name, reason=reason), KEPT
+        ) from error
 
 
 def _named(path: Path, file: Path, layer: Any) -> list[Path]:
@@ -66,7 +71,7 @@ def outside(path: Path, file: Path) -> FoxHandError:
     """The error for a stage that names a file elsewhere."""
     return FoxHandError(
         "usd.outside",
-        f"{path.name} names {file}, which lies outside of its folder.",
-        f"That file was not opened. {KEPT}",
-        "Put what it needs beside it, or below.",
+        tr("{name} names {file}, which lies outside of its folder.", name=path.name, file=file),
+        tr("That file was not opened. {kept}", kept=KEPT),
+        tr("Put what it needs beside it, or below."),
     )

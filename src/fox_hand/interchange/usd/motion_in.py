@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.animation.performance import FileKeys, Performance
@@ -55,19 +56,22 @@ def _read(path: Path, rig: Rig, stage: Any, wanted: float | None) -> Performance
     samples = query.GetJointTransformTimeSamples() if query is not None else []
     if query is None or not samples:
         raise FoxHandError(
-            "usd.no_animation", f"{path.name} has no animation.", KEPT, "Choose another file."
+            "usd.no_animation",
+            tr("{name} has no animation.", name=path.name),
+            KEPT,
+            tr("Choose another file."),
         )
     codes = float(stage.GetTimeCodesPerSecond()) or 24.0
     first, last = float(samples[0]), float(samples[-1])
     rate = wanted or codes
     count = frame_count((last - first) / codes * rate)
     if count > LONGEST:
-        raise damaged(path, f"it is longer than {LONGEST} frames")
+        raise damaged(path, tr("it is longer than {longest} frames", longest=LONGEST))
     times = np.minimum(first + np.arange(count, dtype=np.float64) * (codes / rate), last)
     names = [str(j).rsplit("/", 1)[-1] for j in query.GetJointOrder()]
     local = np.array([column_matrices(query.ComputeJointLocalTransforms(t)) for t in times])
     if not measurable(local):
-        raise damaged(path, "its animation holds what is no number, or beyond all measure")
+        raise damaged(path, tr("its animation holds what is no number, or beyond all measure"))
     states = _states(rig, names, local, _weights(query, times))
     where = FileKeys((np.array(samples, dtype=np.float64) - first) / codes * rate, Ease.LINEAR)
     kinds = (ChannelKind.MOVE, ChannelKind.TURN, ChannelKind.SCALE)

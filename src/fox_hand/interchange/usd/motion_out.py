@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.motion import Motion
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import compose, undone
@@ -36,9 +37,9 @@ def write_usd(path: Path, rig: Rig, motion: Motion, *, mesh: bool = True) -> Non
     except module("Tf").ErrorException as error:
         raise FoxHandError(
             "file.write",
-            f"{path.name} could not be written as USD.",
-            "What was there before is untouched.",
-            "Choose another name or folder.",
+            tr("{name} could not be written as USD.", name=path.name),
+            tr("What was there before is untouched."),
+            tr("Choose another name or folder."),
         ) from error
     _StageWriter(stage, rig, motion).write(mesh=mesh)
     stage.GetRootLayer().Save()

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import apply
@@ -83,7 +84,7 @@ class UsdPartReader:
         mesh = geom.Mesh(prim)
         name = prim.GetName()
         if not prim.IsA(geom.Mesh) or not query.HasJointInfluences():
-            self.notes.append(f"{name} follows no joints and is left out.")
+            self.notes.append(tr("{name} follows no joints and is left out.", name=name))
             return None
         raw = np.array(mesh.GetPointsAttr().Get() or [], dtype=np.float64).reshape(-1, 3)
         triangles = self._triangles(mesh, len(raw))
@@ -91,7 +92,7 @@ class UsdPartReader:
             return None
         bind = column_matrix(query.GetGeomBindTransform())
         if not measurable(raw, bind):
-            raise damaged(self._path, f"{name} has points that are no numbers")
+            raise damaged(self._path, tr("{name} has points that are no numbers", name=name))
         points = apply(bind, raw).astype(np.float32)
         joints, weights = self._influences(query, row, len(raw))
         targets, settings = self._targets(query, bind, len(raw))
@@ -116,9 +117,15 @@ class UsdPartReader:
         sizes = np.array(mesh.GetFaceVertexCountsAttr().Get() or [], dtype=np.int64)
         corners = np.array(mesh.GetFaceVertexIndicesAttr().Get() or [], dtype=np.int64)
         if sizes.sum() != len(corners) or (len(corners) and corners.max() >= count):
-            raise damaged(self._path, f"the faces of {mesh.GetPrim().GetName()} do not fit")
+            raise damaged(
+                self._path,
+                tr("the faces of {getname} do not fit", getname=mesh.GetPrim().GetName()),
+            )
         if (sizes < 0).any() or (len(corners) and corners.min() < 0):
-            raise damaged(self._path, f"the faces of {mesh.GetPrim().GetName()} are negative")
+            raise damaged(
+                self._path,
+                tr("the faces of {getname} are negative", getname=mesh.GetPrim().GetName()),
+            )
         found = []
         start = 0
         for size in sizes.tolist():
@@ -133,7 +140,10 @@ class UsdPartReader:
     def _influences(self, query: Any, row: int, count: int) -> tuple[IntArray, FloatArray]:
         got = query.ComputeVaryingJointInfluences(count)
         if not got:
-            raise damaged(self._path, f"the weights of {query.GetPrim().GetName()} do not fit")
+            raise damaged(
+                self._path,
+                tr("the weights of {getname} do not fit", getname=query.GetPrim().GetName()),
+            )
         width = max(query.GetNumInfluencesPerComponent(), 1)
         joints = np.array(got[0], dtype=np.int64).reshape(count, width)
         weights = np.nan_to_num(np.array(got[1], dtype=np.float64).reshape(count, width))
@@ -155,7 +165,8 @@ class UsdPartReader:
             table = np.array([at.get(str(j).rsplit("/", 1)[-1], 0) for j in own])
         if joints.size and (joints.min() < 0 or joints.max() >= len(table)):
             raise damaged(
-                self._path, f"{query.GetPrim().GetName()} names joints that are not there"
+                self._path,
+                tr("{getname} names joints that are not there", getname=query.GetPrim().GetName()),
             )
         return np.asarray(table[joints])
 

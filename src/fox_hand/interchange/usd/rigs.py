@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.maths.transforms import decompose
@@ -128,7 +129,7 @@ def _skeletons(path: Path, stage: Any) -> list[Bones]:
             if made is not None:
                 found.append(made)
     if not found:
-        raise damaged(path, "it has no skeleton with joints (UsdSkel)")
+        raise damaged(path, tr("it has no skeleton with joints (UsdSkel)"))
     return found
 
 
@@ -139,11 +140,11 @@ def _bones(path: Path, skel: Any, skeleton: Any, world: Any) -> Bones | None:
     topology = skel.Topology(joints)
     parents = [int(topology.GetParent(i)) for i in range(len(joints))]
     if any(p >= i for i, p in enumerate(parents)):
-        raise damaged(path, "a joint comes before its parent")
+        raise damaged(path, tr("a joint comes before its parent"))
     bind = column_matrices(skeleton.GetBindTransformsAttr().Get() or [])
     rest = column_matrices(skeleton.GetRestTransformsAttr().Get() or [])
     if len(bind) != len(joints) and len(rest) != len(joints):
-        raise damaged(path, "a skeleton has neither bind nor rest transforms for its joints")
+        raise damaged(path, tr("a skeleton has neither bind nor rest transforms for its joints"))
     if len(rest) != len(joints):
         above = np.array([bind[p] if p >= 0 else np.eye(4) for p in parents])
         rest = np.linalg.solve(above, bind)
@@ -153,9 +154,9 @@ def _bones(path: Path, skel: Any, skeleton: Any, world: Any) -> Bones | None:
             if p >= 0:
                 bind[i] = bind[p] @ rest[i]
     if not measurable(bind, rest, column_matrix(world)):
-        raise damaged(path, "a joint's transform is no number, or beyond all measure")
+        raise damaged(path, tr("a joint's transform is no number, or beyond all measure"))
     if (np.abs(np.linalg.det(bind)) < 1e-18).any():
-        raise damaged(path, "a joint's bind transform has no size")
+        raise damaged(path, tr("a joint's bind transform has no size"))
     names = [str(j).rsplit("/", 1)[-1] for j in joints]
     return Bones(str(skeleton.GetPath()), names, parents, rest, bind, column_matrix(world))
 

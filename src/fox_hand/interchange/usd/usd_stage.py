@@ -13,10 +13,11 @@ import numpy as np
 
 from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.interchange.usd.inside import check_layers
 
-KEPT = "Nothing that was open has changed."
+KEPT = tr("Nothing that was open has changed.")
 
 
 def module(name: str) -> ModuleType:
@@ -30,15 +31,17 @@ def module(name: str) -> ModuleType:
     except ImportError as error:
         raise FoxHandError(
             "usd.missing",
-            "Reading USD files needs the package usd-core, which is not installed.",
+            tr("Reading USD files needs the package usd-core, which is not installed."),
             KEPT,
-            "Start Fox Hand with ./fox-hand --usd once, or install fox-hand[usd].",
+            tr("Start Fox Hand with ./fox-hand --usd once, or install fox-hand[usd]."),
         ) from error
 
 
 def damaged(path: Path, why: str) -> FoxHandError:
     """The error for a stage that cannot be used."""
-    return FoxHandError("usd.damaged", f"{path.name} cannot be read as USD: {why}.", KEPT)
+    return FoxHandError(
+        "usd.damaged", tr("{name} cannot be read as USD: {why}.", name=path.name, why=why), KEPT
+    )
 
 
 def open_stage(path: Path) -> Any:
@@ -48,7 +51,9 @@ def open_stage(path: Path) -> Any:
         FoxHandError: ``usd.missing``, ``usd.damaged``, ``usd.outside``, ``file.read``.
     """
     if not path.exists():
-        raise FoxHandError("file.read", f"{path.name} cannot be read (it is not there).", KEPT)
+        raise FoxHandError(
+            "file.read", tr("{name} cannot be read (it is not there).", name=path.name), KEPT
+        )
     usd, tf = module("Usd"), module("Tf")
     try:
         check_layers(path, module("Sdf"))
@@ -56,7 +61,7 @@ def open_stage(path: Path) -> Any:
     except (tf.ErrorException, UnicodeDecodeError) as error:
         raise damaged(path, first_line(error)) from error
     if stage is None:
-        raise damaged(path, "it has no stage")
+        raise damaged(path, tr("it has no stage"))
     return stage
 
 
@@ -73,7 +78,7 @@ def sound(path: Path) -> Iterator[None]:
         raise damaged(path, first_line(error)) from error
     except (RuntimeError, TypeError, ValueError, OverflowError) as error:
         # attributes of another type than the schema says, prims that are none
-        raise damaged(path, "its parts do not fit each other") from error
+        raise damaged(path, tr("its parts do not fit each other")) from error
 
 
 def first_line(error: Exception) -> str:
@@ -81,9 +86,9 @@ def first_line(error: Exception) -> str:
     try:
         said = str(error)
     except UnicodeDecodeError:  # the library quotes the damaged bytes
-        said = "it is damaged"
+        said = tr("it is damaged")
     lines = [line.strip() for line in said.splitlines() if line.strip()]
-    text = lines[-1] if lines else "unknown error"
+    text = lines[-1] if lines else tr("unknown error")
     return text.split("--", 1)[-1].strip()[:160]
 
 
@@ -103,12 +108,14 @@ def ground(stage: Any, metres_per_unit: float | None) -> tuple[Array, list[str]]
         size = float(geom.GetStageMetersPerUnit(stage))
         if not geom.StageHasAuthoredMetersPerUnit(stage):
             notes.append(
-                "The file does not say its unit; USD's own fallback, centimetres, was used. "
-                "metres_per_unit in the sidecar says otherwise."
+                tr(
+                    "The file does not say its unit; USD's own fallback, centimetres, was used. "
+                    "metres_per_unit in the sidecar says otherwise."
+                )
             )
         if not 1 / BEYOND < size < BEYOND:
             size = 0.01
-            notes.append("The file says a unit that cannot be; centimetres were used.")
+            notes.append(tr("The file says a unit that cannot be; centimetres were used."))
     found = np.eye(4)
     found[:3, :3] *= size
     if geom.GetStageUpAxis(stage) == geom.Tokens.z:

@@ -12,12 +12,13 @@ import msgspec
 from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
+from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import FOLDER, SUFFIX, VERSION, Assigned, Chart, Slot
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.library_file import toml_list, toml_text
 from fox_hand.library.format.names import natural
 
-KEPT = "It was left as it is."
+KEPT = tr("It was left as it is.")
 FROM_HERE = "# From here on: which cards fill the slots. Kept by Fox Hand."
 
 
@@ -66,7 +67,9 @@ def read_chart(path: Path) -> ChartFile:
     except OSError as error:
         why = error.strerror or str(error)
         raise FoxHandError(
-            "chart.unreachable", f"The chart {path} cannot be read ({why}).", KEPT
+            "chart.unreachable",
+            tr("The chart {path} cannot be read ({why}).", path=path, why=why),
+            KEPT,
         ) from error
     except ValueError as error:
         raise _damaged(path, wrong_with(error)) from error
@@ -83,10 +86,15 @@ def chart_of(raw: dict[str, Any], path: Path) -> Chart:
     if isinstance(version, int) and version > VERSION:
         raise FoxHandError(
             "version.newer",
-            f"The chart {path.name} was made by a newer Fox Hand (format {version}; this one reads"
-            f" up to {VERSION}).",
+            tr(
+                "The chart {name} was made by a newer Fox Hand (format {version}; this "
+                "one reads up to {version_2}).",
+                name=path.name,
+                version=version,
+                version_2=VERSION,
+            ),
             KEPT,
-            "Update Fox Hand to use it.",
+            tr("Update Fox Hand to use it."),
         )
     try:
         chart = msgspec.convert(raw, Chart)
@@ -95,13 +103,16 @@ def chart_of(raw: dict[str, Any], path: Path) -> Chart:
     keys = [slot.key for slot in chart.slots]
     twice = next((key for key in keys if keys.count(key) > 1), None)
     if twice is not None:
-        raise _damaged(path, f"two of its slots have the key {twice}")
+        raise _damaged(path, tr("two of its slots have the key {twice}", twice=twice))
     return chart
 
 
 def _damaged(path: Path, why: str) -> FoxHandError:
     return FoxHandError(
-        "chart.damaged", f"The chart {path.name} cannot be read: {why}.", KEPT, "Mend it by hand."
+        "chart.damaged",
+        tr("The chart {name} cannot be read: {why}.", name=path.name, why=why),
+        KEPT,
+        tr("Mend it by hand."),
     )
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import FOLDER, SUFFIX, Assigned, Chart
 from fox_hand.library.charts.chart_file import (
     ChartFile,
@@ -112,9 +113,11 @@ def _exchanged(library: Library, path: Path, now: bytes, wanted: bytes) -> Done:
         if _bytes(path) != now:
             raise FoxHandError(
                 "chart.changed_meanwhile",
-                f"The chart {path.name.removesuffix(SUFFIX)} was changed by somebody else"
-                " meanwhile.",
-                "It was left as it is.",
+                tr(
+                    "The chart {name} was changed by somebody else meanwhile.",
+                    name=path.name.removesuffix(SUFFIX),
+                ),
+                tr("It was left as it is."),
             )
         write_atomically(path, wanted)
     return Done(library, (path,), lambda: _exchanged(library, path, wanted, now), path)
@@ -126,8 +129,12 @@ def _bytes(path: Path) -> bytes:
     except OSError as error:
         raise FoxHandError(
             "chart.unreachable",
-            f"The chart {path.name.removesuffix(SUFFIX)} cannot be read ({error.strerror}).",
-            "Nothing was changed.",
+            tr(
+                "The chart {name} cannot be read ({strerror}).",
+                name=path.name.removesuffix(SUFFIX),
+                strerror=error.strerror,
+            ),
+            tr("Nothing was changed."),
         ) from error
 
 

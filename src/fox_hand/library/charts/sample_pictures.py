@@ -12,6 +12,7 @@ import msgspec
 from PIL import Image
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import opened_picture
 from fox_hand.library.charts.chart import SUFFIX, Chart
 from fox_hand.library.charts.chart_file import chart_text, read_chart, write_chart
@@ -41,8 +42,8 @@ def cut(data: bytes, xs: Sequence[float], ys: Sequence[float]) -> list[bytes]:
     except (OSError, SyntaxError, ValueError) as error:
         raise FoxHandError(
             "picture.unreadable",
-            f"The picture cannot be read ({error}).",
-            "Nothing was changed.",
+            tr("The picture cannot be read ({error}).", error=error),
+            tr("Nothing was changed."),
         ) from error
     columns = [round(x * picture.width) for x in xs]
     rows = [round(y * picture.height) for y in ys]
@@ -50,9 +51,9 @@ def cut(data: bytes, xs: Sequence[float], ys: Sequence[float]) -> list[bytes]:
     if len(columns) < 2 or len(rows) < 2 or min(sizes) < LEAST:
         raise FoxHandError(
             "chart.cells",
-            "A cell is too small to be a picture.",
-            "Nothing was changed.",
-            "Pull the lines further apart, or take fewer of them.",
+            tr("A cell is too small to be a picture."),
+            tr("Nothing was changed."),
+            tr("Pull the lines further apart, or take fewer of them."),
         )
     return [
         _png(picture.crop((left, top, right, bottom)))

@@ -16,6 +16,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from shlex import quote
 
+from fox_hand.base.language import tr
+
 GROUP = stat.S_IRWXG
 OTHERS = stat.S_IRWXO
 MARK = "library.toml"
@@ -116,11 +118,11 @@ def _less(root: os.stat_result, status: os.stat_result) -> str:
     lacking = needed & ~status.st_mode
     # whoever is in the library's group counts among the others where the group is another one
     if status.st_gid != root.st_gid and needed & GROUP & ~((status.st_mode & OTHERS) << 3):
-        return "it belongs to another group than the library's folder"
+        return tr("it belongs to another group than the library's folder")
     if lacking & (stat.S_IWGRP | stat.S_IWOTH):
-        return "not everybody may write in it who may write in the library's folder"
+        return tr("not everybody may write in it who may write in the library's folder")
     if lacking & (GROUP | OTHERS):
-        return "not everybody may read it who may read the library's folder"
+        return tr("not everybody may read it who may read the library's folder")
     return ""
 
 

@@ -16,6 +16,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import PART
 from fox_hand.library.files.access import MARK, Access, access_of, access_to, give
 
@@ -37,7 +38,9 @@ def keep_earlier(path: Path) -> Path | None:
         return None
     except OSError as error:
         raise FoxHandError(
-            "file.write", f"{path.name} cannot be kept ({error.strerror}).", "Nothing was changed."
+            "file.write",
+            tr("{name} cannot be kept ({strerror}).", name=path.name, strerror=error.strerror),
+            tr("Nothing was changed."),
         ) from error
     kept = path.with_name(f"{path.name}.earlier")
     write_atomically(kept, data)
@@ -116,8 +119,8 @@ def move_new(source: Path, paths: Iterable[Path]) -> Path:
     except OSError as error:
         raise FoxHandError(
             "file.move",
-            f"{source.name} could not be moved ({_reason(error)}).",
-            "It lies where it was.",
+            tr("{name} could not be moved ({reason}).", name=source.name, reason=_reason(error)),
+            tr("It lies where it was."),
         ) from error
     flush_folder(path.parent)
     flush_folder(source.parent)
@@ -135,8 +138,8 @@ def remove(path: Path) -> None:
     except OSError as error:
         raise FoxHandError(
             "file.remove",
-            f"{path.name} could not be removed ({_reason(error)}).",
-            "It lies where it was.",
+            tr("{name} could not be removed ({reason}).", name=path.name, reason=_reason(error)),
+            tr("It lies where it was."),
         ) from error
 
 
@@ -238,15 +241,22 @@ def make_folder(folder: Path) -> None:
     except (FileExistsError, NotADirectoryError) as error:
         raise FoxHandError(
             "file.in_the_way",
-            f"The folder {folder.name} could not be made: a file stands where it should be.",
-            "Nothing was written.",
-            "Choose another name, or move that file away.",
+            tr(
+                "The folder {name} could not be made: a file stands where it should be.",
+                name=folder.name,
+            ),
+            tr("Nothing was written."),
+            tr("Choose another name, or move that file away."),
         ) from error
     except OSError as error:
         raise FoxHandError(
             "file.write",
-            f"The folder {folder.name} could not be made ({_reason(error)}).",
-            "Nothing was written.",
+            tr(
+                "The folder {name} could not be made ({reason}).",
+                name=folder.name,
+                reason=_reason(error),
+            ),
+            tr("Nothing was written."),
             what_to_do(error),
         ) from error
 
@@ -285,8 +295,8 @@ def _umask() -> int:
 def _failed(path: Path, error: OSError) -> FoxHandError:
     return FoxHandError(
         "file.write",
-        f"{path.name} could not be written ({_reason(error)}).",
-        "What was there before is untouched.",
+        tr("{name} could not be written ({reason}).", name=path.name, reason=_reason(error)),
+        tr("What was there before is untouched."),
         what_to_do(error),
     )
 
@@ -294,12 +304,12 @@ def _failed(path: Path, error: OSError) -> FoxHandError:
 def what_to_do(error: OSError) -> str:
     """What helps against an error of writing."""
     if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
-        return "Make room on that disk, then try again."
+        return tr("Make room on that disk, then try again.")
     if error.errno in (errno.EACCES, errno.EPERM):
-        return "Get permission to write there, then try again."
+        return tr("Get permission to write there, then try again.")
     if error.errno == errno.EROFS:
-        return "It can only be read there: write somewhere else, or have it opened for writing."
-    return "Look whether its disk or share is in order, then try again."
+        return tr("It can only be read there: write somewhere else, or have it opened for writing.")
+    return tr("Look whether its disk or share is in order, then try again.")
 
 
 def _reason(error: OSError) -> str:

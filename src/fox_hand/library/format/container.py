@@ -16,6 +16,7 @@ from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broke
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, TooLargeError, open_file
+from fox_hand.base.language import tr
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.format.card import Card, CardDrawing, from_file, to_file
 from fox_hand.library.format.schema import FORMAT, MIMETYPE, VERSION, CardFile
@@ -29,7 +30,7 @@ Pictures = tuple[bytes | None, ...]  # at 320 and 640 px, and of a clip the movi
 DRAWING = "drawing.png"
 # how to lift an older version by one; 2 only added clips, 3 only drawings
 STEPS: dict[int, Step] = {1: dict, 2: dict}
-KEPT = "The file was left as it is."
+KEPT = tr("The file was left as it is.")
 
 
 def card_bytes(
@@ -91,10 +92,16 @@ def _not_too_large(card: Card, text: bytes, others: Mapping[str, bytes]) -> None
     lines = 0 if card.clip is None else len(card.clip.lines)
     raise FoxHandError(
         "card.too_large",
-        f"{card.name} would be {largest >> 20} MB, and a card holds {LARGEST_MEMBER >> 20} MB: "
-        f"{lines} channels move in it, with keys on very many frames.",
-        "Nothing was stored.",
-        "Take fewer controls or fewer frames, or every second frame.",
+        tr(
+            "{name} would be {largest} MB, and a card holds {largest_member} MB: "
+            "{lines} channels move in it, with keys on very many frames.",
+            name=card.name,
+            largest=largest >> 20,
+            largest_member=LARGEST_MEMBER >> 20,
+            lines=lines,
+        ),
+        tr("Nothing was stored."),
+        tr("Take fewer controls or fewer frames, or every second frame."),
     )
 
 
@@ -133,10 +140,18 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
         raise _unreadable(path) from error
     except BROKEN as error:
         why = why_broken(error)
-        raise FoxHandError("card.damaged", f"{path.name} is damaged: {why}.", KEPT) from error
+        raise FoxHandError(
+            "card.damaged", tr("{name} is damaged: {why}.", name=path.name, why=why), KEPT
+        ) from error
     except OSError as error:
         raise FoxHandError(
-            "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+            "card.unreadable",
+            tr(
+                "{name} cannot be opened ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            KEPT,
         ) from error
 
 
@@ -151,7 +166,9 @@ def read_card(path: Path) -> tuple[Card, bytes | None]:
         card = from_file(msgspec.convert(document, CardFile))
     except ValueError as error:
         raise FoxHandError(
-            "card.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
+            "card.damaged",
+            tr("{name} is damaged: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)),
+            KEPT,
         ) from error
     return card, _picture_or_none(path) if "thumb.png" in names else None
 
@@ -165,7 +182,9 @@ def read_drawing(path: Path) -> CardDrawing:
     card, _ = read_card(path)
     with _opened(path) as archive:
         if card.drawing is None or DRAWING not in archive.namelist():
-            raise FoxHandError("card.no_drawing", f"{path.name} brings no drawing along.", KEPT)
+            raise FoxHandError(
+                "card.no_drawing", tr("{name} brings no drawing along.", name=path.name), KEPT
+            )
         return replace(card.drawing, data=_read_member(archive, DRAWING, path))
 
 
@@ -192,9 +211,9 @@ def damage(path: Path) -> FoxHandError | None:
         return None
     return FoxHandError(
         "card.picture_damaged" if broken in PICTURES else "card.damaged",
-        f"{broken} in {path.name} is damaged.",
-        f"{KEPT} The pose can be used.",
-        "Take its picture again." if broken in PICTURES else "",
+        tr("{broken} in {name} is damaged.", broken=broken, name=path.name),
+        tr("{kept} The pose can be used.", kept=KEPT),
+        tr("Take its picture again.") if broken in PICTURES else "",
     )
 
 
@@ -208,7 +227,7 @@ def read_document(path: Path) -> tuple[dict[str, Any], frozenset[str]]:
     with _opened(path) as archive:
         names = frozenset(archive.namelist())
         if "card.json" not in names:
-            raise FoxHandError("card.foreign", f"{path.name} holds no card.", KEPT)
+            raise FoxHandError("card.foreign", tr("{name} holds no card.", name=path.name), KEPT)
         text = _read_member(archive, "card.json", path)
     return _decode(text, path), names
 
@@ -242,7 +261,13 @@ def _read_member(archive: zipfile.ZipFile, name: str, path: Path) -> bytes:
         return read_member(archive, name, LARGEST_MEMBER)
     except TooLargeError as error:
         raise FoxHandError(
-            "card.too_large", f"{path.name} is too large for a card: {error.strerror}.", KEPT
+            "card.too_large",
+            tr(
+                "{name} is too large for a card: {strerror}.",
+                name=path.name,
+                strerror=error.strerror,
+            ),
+            KEPT,
         ) from error
 
 
@@ -252,19 +277,25 @@ def _unreadable(path: Path) -> FoxHandError:
             start = file.read(2)
     except OSError as error:  # gone between two looks at it
         return FoxHandError(
-            "card.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+            "card.unreadable",
+            tr(
+                "{name} cannot be opened ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            KEPT,
         )
     if not start:
-        return FoxHandError("card.empty", f"{path.name} is empty (0 bytes).", KEPT)
+        return FoxHandError("card.empty", tr("{name} is empty (0 bytes).", name=path.name), KEPT)
     begins = start == b"PK"[: len(start)]
     if begins:
         return FoxHandError(
             "card.truncated",
-            f"{path.name} is damaged: it ends in the middle or was changed.",
+            tr("{name} is damaged: it ends in the middle or was changed.", name=path.name),
             KEPT,
-            "Copy it again from where it came, or capture the pose again.",
+            tr("Copy it again from where it came, or capture the pose again."),
         )
-    return FoxHandError("card.foreign", f"{path.name} is not a card.", KEPT)
+    return FoxHandError("card.foreign", tr("{name} is not a card.", name=path.name), KEPT)
 
 
 def _decode(text: bytes, path: Path) -> dict[str, Any]:
@@ -272,8 +303,12 @@ def _decode(text: bytes, path: Path) -> dict[str, Any]:
         raw: Any = decode_json(text, object)
     except ValueError as error:
         raise FoxHandError(
-            "card.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
+            "card.damaged",
+            tr("{name} is damaged: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)),
+            KEPT,
         ) from error
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-        raise FoxHandError("card.foreign", f"{path.name} is not a card of Fox Hand.", KEPT)
+        raise FoxHandError(
+            "card.foreign", tr("{name} is not a card of Fox Hand.", name=path.name), KEPT
+        )
     return upgrade(raw, current=VERSION, steps=STEPS, what="card")

@@ -10,10 +10,11 @@ from typing import Any
 from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import write_atomically
 
 VERSION = 1
-FOREIGN = "library.toml was left as it is."
+FOREIGN = tr("library.toml was left as it is.")
 KEEP_DAYS = 60
 
 
@@ -60,14 +61,21 @@ def read_library_file(folder: Path) -> LibraryFile:
     raw = _read_toml(path)
     version = raw.get("version")
     if not isinstance(version, int) or version < 1:
-        raise FoxHandError("library.damaged", f"{path} does not say its version.", FOREIGN)
+        raise FoxHandError(
+            "library.damaged", tr("{path} does not say its version.", path=path), FOREIGN
+        )
     if version > VERSION:
         raise FoxHandError(
             "version.newer",
-            f"{folder.name} was made by a newer Fox Hand (format {version}; "
-            f"this one reads up to {VERSION}).",
+            tr(
+                "{name} was made by a newer Fox Hand (format {version}; this one reads "
+                "up to {version_2}).",
+                name=folder.name,
+                version=version,
+                version_2=VERSION,
+            ),
             FOREIGN,
-            "Update Fox Hand to open it.",
+            tr("Update Fox Hand to open it."),
         )
     order, days = raw.get("sheets", []), raw.get("keep_days", KEEP_DAYS)
     return LibraryFile(
@@ -100,13 +108,17 @@ def _read_toml(path: Path) -> dict[str, Any]:
         if not path.parent.is_dir():
             raise unreachable(path.parent, error) from error
         raise FoxHandError(
-            "library.missing", f"{path.parent} is not a library: it has no library.toml.", ""
+            "library.missing",
+            tr("{parent} is not a library: it has no library.toml.", parent=path.parent),
+            "",
         ) from error
     except OSError as error:
         raise unreachable(path.parent, error) from error
     except ValueError as error:
         raise FoxHandError(
-            "library.damaged", f"{path} cannot be read: {wrong_with(error)}.", FOREIGN
+            "library.damaged",
+            tr("{path} cannot be read: {wrong_with}.", path=path, wrong_with=wrong_with(error)),
+            FOREIGN,
         ) from error
 
 
@@ -114,9 +126,13 @@ def unreachable(folder: Path, error: OSError) -> FoxHandError:
     """What to say of a library that is away."""
     return FoxHandError(
         "library.unreachable",
-        f"{folder} cannot be reached ({error.strerror or error}).",
-        "Nothing in it was changed.",
-        "Try again when it can be reached.",
+        tr(
+            "{folder} cannot be reached ({strerror}).",
+            folder=folder,
+            strerror=error.strerror or error,
+        ),
+        tr("Nothing in it was changed."),
+        tr("Try again when it can be reached."),
     )
 
 

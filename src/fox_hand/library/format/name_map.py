@@ -13,6 +13,7 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.versions import upgrade
 from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.library.files.atomic import make_folder, write_atomically
@@ -20,7 +21,7 @@ from fox_hand.library.format.names import file_stem
 
 FORMAT, VERSION = "fox-hand name map", 1
 FOLDER = "maps"
-LEFT = "It was left as it is."
+LEFT = tr("It was left as it is.")
 
 
 @dataclass(frozen=True)
@@ -58,8 +59,8 @@ def read_map(own: Path, source: str, target: str) -> NameMap:
     except (OSError, ValueError) as error:
         raise _damaged(path, wrong_with(error)) from error
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-        raise _damaged(path, "it is not a name map")
-    raw = upgrade(raw, current=VERSION, steps={}, what="name map")
+        raise _damaged(path, tr("it is not a name map"))
+    raw = upgrade(raw, current=VERSION, steps={}, what=tr("name map"))
     names, rules = raw.get("names"), raw.get("rules")
     return NameMap(
         source,
@@ -115,4 +116,6 @@ def write_map(own: Path, content: NameMap) -> None:
 
 
 def _damaged(path: Path, why: str) -> FoxHandError:
-    return FoxHandError("map.damaged", f"{path.name} cannot be used: {why}.", LEFT)
+    return FoxHandError(
+        "map.damaged", tr("{name} cannot be used: {why}.", name=path.name, why=why), LEFT
+    )

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from PIL import Image, ImageOps
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import opened_picture
 from fox_hand.core.view.render_request import Pixels
 
@@ -50,9 +51,9 @@ def cropped(data: bytes, square: Square) -> tuple[bytes, bytes]:
     except (OSError, SyntaxError, ValueError) as error:
         raise FoxHandError(
             "picture.unreadable",
-            "The picture cannot be read.",
-            "The card has the picture it had.",
-            "Choose a PNG, JPEG or WebP file.",
+            tr("The picture cannot be read."),
+            tr("The card has the picture it had."),
+            tr("Choose a PNG, JPEG or WebP file."),
         ) from error
     files = io.BytesIO(), io.BytesIO()
     small.save(files[0], "PNG", compress_level=6)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.library.index.card_columns import Columns, Named
 from fox_hand.library.index.index import REGIONS
@@ -15,16 +16,16 @@ from fox_hand.library.index.narrowing import Mask, changed_within, fits, masks_o
 from fox_hand.library.index.query import KINDS, FitFilter, Query, filter_values, parse
 
 FACETS = {  # by the filter that is written for them
-    "character": "Character",
-    "region": "Region",
-    "side": "Side",
-    "tag": "Tags",
-    "by": "Author",
-    "kind": "Kind",
-    "fits": "Fits",
-    "approved": "Approved",
-    "new": "Changed",
-    "favourite": "Yours",
+    "character": tr("Character"),
+    "region": tr("Region"),
+    "side": tr("Side"),
+    "tag": tr("Tags"),
+    "by": tr("Author"),
+    "kind": tr("Kind"),
+    "fits": tr("Fits"),
+    "approved": tr("Approved"),
+    "new": tr("Changed"),
+    "favourite": tr("Yours"),
 }
 BY_NAME = ("character", "tag", "by")  # whose values are quoted, and stand by number
 Counts = dict[str, int]
@@ -33,15 +34,15 @@ WORDS = {
     ("side", "left"): "L",
     ("side", "right"): "R",
     ("fits", "all"): "wholly",
-    ("fits", "some"): "in part or wholly",
+    ("fits", "some"): tr("in part or wholly"),
     ("fits", "none"): "not",
-    ("approved", "no"): "not yet",
+    ("approved", "no"): tr("not yet"),
     ("kind", "pose"): "poses",
     ("kind", "clip"): "clips",
     ("kind", "drawing"): "drawings",
     ("favourite", "yes"): "favourites",
-    ("new", "week"): "this week",
-    ("new", "month"): "this month",
+    ("new", "week"): tr("this week"),
+    ("new", "month"): tr("this month"),
 }
 
 

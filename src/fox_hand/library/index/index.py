@@ -23,6 +23,7 @@ from typing import Any, TypeVar, cast
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.skeleton import Index as Rows
@@ -66,9 +67,12 @@ class NoRoomError(FoxHandError):
     def __init__(self, folder: Path) -> None:
         super().__init__(
             "index.no_room",
-            f"There is no room on this machine for the list of the cards in {folder.name}.",
-            "The cards themselves are untouched.",
-            "Make room, then look again.",
+            tr(
+                "There is no room on this machine for the list of the cards in {name}.",
+                name=folder.name,
+            ),
+            tr("The cards themselves are untouched."),
+            tr("Make room, then look again."),
         )
 
 
@@ -80,9 +84,9 @@ class IndexDamagedError(FoxHandError):
         self.folder = folder
         super().__init__(
             "index.damaged",
-            f"The list of the cards in {folder.name} on this machine was damaged.",
-            "The cards themselves are untouched.",
-            "It is made anew from them.",
+            tr("The list of the cards in {name} on this machine was damaged.", name=folder.name),
+            tr("The cards themselves are untouched."),
+            tr("It is made anew from them."),
         )
 
 
@@ -349,7 +353,7 @@ class Index:
                 return reader.execute(query, tuple(values)).fetchall()
             except sqlite3.OperationalError as error:
                 if "interrupt" in str(error):
-                    raise TimeoutError("the search took too long") from error
+                    raise TimeoutError(tr("the search took too long")) from error
                 raise
             finally:
                 reader.set_progress_handler(None, 0)

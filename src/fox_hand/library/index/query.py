@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import TypeVar
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import BODY_REGIONS, FACE_REGIONS, Region
 from fox_hand.library.format.schema import KindName, SideName
 
@@ -237,7 +238,7 @@ def _chosen(key: str, value: str, known: Mapping[str, Value], problems: list[str
     begun = [word for word in known if word.startswith(value)]
     if begun:
         return known[begun[0]]
-    problems.append(f"{key}: knows {', '.join(known)}.")
+    problems.append(tr("{key}: knows {names}.", key=key, names=", ".join(known)))
     return None
 
 
@@ -247,7 +248,7 @@ def _days(value: str, problems: list[str]) -> int:
         return named[value]
     number = re.fullmatch(r"(\d{1,4})d?", value)
     if number is None:
-        problems.append("new: knows today, week, month or a number of days.")
+        problems.append(tr("new: knows today, week, month or a number of days."))
         return 0
     return int(number[1])
 
@@ -257,7 +258,10 @@ def unknown_filters(text: str) -> tuple[str, ...]:
     are words. For where somebody acts on what is found, not only looks at it."""
     matches = PIECE.finditer(text.strip())
     keys = [m[1] for m in matches if m[1] and m[1].casefold() not in FILTERS]
-    words = tuple(f"There is no filter {key}:. There are {', '.join(FILTERS)}." for key in keys)
+    words = tuple(
+        tr("There is no filter {key}:. There are {names}.", key=key, names=", ".join(FILTERS))
+        for key in keys
+    )
     return words + parse(text).problems
 
 

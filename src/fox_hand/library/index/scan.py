@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import OLD, PART
 from fox_hand.base.work import Progress
 from fox_hand.library.format.head import read_head
@@ -90,7 +91,7 @@ def walk(root: Path) -> Iterator[Folder]:
                     elif item.is_symlink() and _leads_to_folder(item):
                         links.append(start + name)
         except OSError as error:
-            yield Folder(sheet, (), error.strerror or "the system gives no reason", inner=False)
+            yield Folder(sheet, (), error.strerror or tr("the system gives no reason"), inner=False)
             continue
         yield Folder(sheet, tuple(cards), "", bool(below), tuple(links), tuple(parts))
         stack += below
@@ -138,7 +139,7 @@ def _scan(index: Index, progress: Progress) -> Changes:
         if folder.refused:
             if not folder.sheet:
                 index.folder.stat()  # says itself what is wrong, if the folder is gone
-                raise PermissionError(f"{index.folder} cannot be listed")
+                raise PermissionError(tr("{folder} cannot be listed", folder=index.folder))
             unread[folder.sheet] = folder.refused
             folders.append(folder.sheet)  # it is there; what was known of it stays in sight
             continue
@@ -172,7 +173,9 @@ def _clear(root: Path, parts: Sequence[tuple[str, Stamp]], newest: int) -> None:
 
 def _read(index: Index, fresh: Sequence[Fresh], progress: Progress) -> None:
     for start in range(0, len(fresh), TOGETHER):
-        progress.step(start / len(fresh), f"{start} of {len(fresh)} cards read")
+        progress.step(
+            start / len(fresh), tr("{start} of {count} cards read", start=start, count=len(fresh))
+        )
         part = fresh[start : start + TOGETHER]
         index.update(_heads(index.folder, part))
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.head import read_head
 from fox_hand.library.format.library_file import read_library_file
 
@@ -38,13 +39,15 @@ class Approval:
 
     def locked(self, name: str, by: str) -> FoxHandError:
         """What to say of an approved card that would be changed."""
-        who = f" by {by}" if by else ""
+        who = tr(" by {by}", by=by) if by else ""
         names = " or ".join(read_library_file(self._folder).approvers)
         return FoxHandError(
             "card.locked",
-            f"{name} is approved{who} and locked.",
-            "It is untouched.",
-            "Unlock it first, or store a variant." if self.may() else f"Ask {names} to unlock it.",
+            tr("{name} is approved{who} and locked.", name=name, who=who),
+            tr("It is untouched."),
+            tr("Unlock it first, or store a variant.")
+            if self.may()
+            else tr("Ask {names} to unlock it.", names=names),
         )
 
     def not_yours(self, what: str) -> FoxHandError:
@@ -53,7 +56,7 @@ class Approval:
         names = " or ".join(file.approvers)
         return FoxHandError(
             "approve.not_yours",
-            f"Only {names} may {what} {file.name}.",
-            "Nothing was changed.",
-            f"Ask {names}.",
+            tr("Only {names} may {what} {name}.", names=names, what=what, name=file.name),
+            tr("Nothing was changed."),
+            tr("Ask {names}.", names=names),
         )

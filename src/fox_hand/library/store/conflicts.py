@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import make_folder, remove, write_atomically, write_new
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import changed_bytes, read_card
@@ -88,7 +89,7 @@ def take_early(library: Library, conflict: Conflict, path: Path) -> Path:
     make_folder(folder)
     with library.lock():
         current, _ = read_card(path)
-        stem = f"{current.revision:04} not taken"
+        stem = tr("{revision:04} not taken", revision=current.revision)
         kept = write_new(card_paths(folder, stem), changed_bytes(conflict.path, conflict.card))
     settle(conflict)
     return kept

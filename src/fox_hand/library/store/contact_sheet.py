@@ -12,6 +12,7 @@ from pathlib import Path
 from PIL import Image, ImageDraw, ImageFont
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.pictures import opened_picture
 from fox_hand.base.scratch import scratch_folder
@@ -98,20 +99,27 @@ def sheet_bytes(
 def _check(kind: str, entries: Sequence[Shown]) -> None:
     most = MOST.get(kind)
     if not entries:
-        raise FoxHandError("sheet.empty", "There are no cards for a contact sheet.", "")
+        raise FoxHandError("sheet.empty", tr("There are no cards for a contact sheet."), "")
     if most is None:
         raise FoxHandError(
             "sheet.kind",
-            f"A contact sheet cannot be written as {kind or 'this kind of file'}.",
-            "Nothing was written.",
-            "Choose a name that ends with .png or .pdf.",
+            tr(
+                "A contact sheet cannot be written as {kind}.", kind=kind or tr("this kind of file")
+            ),
+            tr("Nothing was written."),
+            tr("Choose a name that ends with .png or .pdf."),
         )
     if len(entries) > most:
         raise FoxHandError(
             "sheet.too_many",
-            f"{len(entries)} cards are too many for one {kind} file; {most} have room.",
-            "Nothing was written.",
-            "Search for fewer of them; a .pdf has room for more than a .png.",
+            tr(
+                "{count} cards are too many for one {kind} file; {most} have room.",
+                count=len(entries),
+                kind=kind,
+                most=most,
+            ),
+            tr("Nothing was written."),
+            tr("Search for fewer of them; a .pdf has room for more than a .png."),
         )
 
 

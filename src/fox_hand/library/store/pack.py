@@ -20,6 +20,7 @@ from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broke
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
+from fox_hand.base.language import tr
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.published import published
 from fox_hand.base.scratch import scratch_folder
@@ -51,7 +52,7 @@ SUFFIX = ".foxpack"
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
 MOST_MEMBERS = 200_000
 LIST_LARGEST = 64 << 20
-KEPT = "The file was left as it is."
+KEPT = tr("The file was left as it is.")
 
 
 class PackedCard(msgspec.Struct, omit_defaults=True):
@@ -149,7 +150,9 @@ def write_pack(
         write("mimetype", MIMETYPE)
         listed = _packed_cards([e for e in entries if e.readable], write, progress or Progress())
         if not listed:
-            raise FoxHandError("pack.empty", "There are no cards to pack.", "Nothing was written.")
+            raise FoxHandError(
+                "pack.empty", tr("There are no cards to pack."), tr("Nothing was written.")
+            )
         file = PackFile(
             "fox-hand pack",
             VERSION,
@@ -212,13 +215,23 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
     except BROKEN as error:
         raise FoxHandError(
             "pack.damaged",
-            f"{path.name} is damaged or no pack ({why_broken(error)}).",
+            tr(
+                "{name} is damaged or no pack ({why_broken}).",
+                name=path.name,
+                why_broken=why_broken(error),
+            ),
             KEPT,
-            "Have it sent again.",
+            tr("Have it sent again."),
         ) from error
     except OSError as error:
         raise FoxHandError(
-            "pack.unreadable", f"{path.name} cannot be opened ({error.strerror or error}).", KEPT
+            "pack.unreadable",
+            tr(
+                "{name} cannot be opened ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            KEPT,
         ) from error
 
 
@@ -238,11 +251,13 @@ def _read(path: Path) -> tuple[PackFile, set[int]]:
     try:
         raw: Any = decode_json(text, object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-            raise FoxHandError("pack.foreign", f"{path.name} is not a pack.", KEPT)
+            raise FoxHandError("pack.foreign", tr("{name} is not a pack.", name=path.name), KEPT)
         file = msgspec.convert(upgrade(raw, current=VERSION, steps=STEPS, what="pack"), PackFile)
     except ValueError as error:
         raise FoxHandError(
-            "pack.damaged", f"{path.name} is damaged: {wrong_with(error)}.", KEPT
+            "pack.damaged",
+            tr("{name} is damaged: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)),
+            KEPT,
         ) from error
     reworded = set[int]()
     for number, card in enumerate(file.cards):

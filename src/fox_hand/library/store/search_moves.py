@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.library_file import KeptSearch, LibraryFile
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.store import Library
 
-UNTOUCHED = "The kept searches are as they were."
+UNTOUCHED = tr("The kept searches are as they were.")
 
 
 def add(library: Library, search: KeptSearch, at: int | None = None) -> Done:
@@ -23,9 +24,9 @@ def add(library: Library, search: KeptSearch, at: int | None = None) -> Done:
         if search.name in (one.name for one in file.searches):
             raise FoxHandError(
                 "search.exists",
-                f"{file.name} keeps a search {search.name} already.",
+                tr("{name} keeps a search {name_2} already.", name=file.name, name_2=search.name),
                 UNTOUCHED,
-                "Give it another name.",
+                tr("Give it another name."),
             )
         kept = list(file.searches)
         kept.insert(len(kept) if at is None else at, search)
@@ -57,11 +58,15 @@ def change(library: Library, name: str, wanted: KeptSearch) -> Done:
         names = [one.name for one in file.searches]
         if name not in names:
             raise FoxHandError(
-                "search.gone", f"{file.name} does not keep a search {name} any more.", UNTOUCHED
+                "search.gone",
+                tr("{name} does not keep a search {name_2} any more.", name=file.name, name_2=name),
+                UNTOUCHED,
             )
         if wanted.name != name and wanted.name in names:
             raise FoxHandError(
-                "search.exists", f"{file.name} keeps a search {wanted.name} already.", UNTOUCHED
+                "search.exists",
+                tr("{name} keeps a search {name_2} already.", name=file.name, name_2=wanted.name),
+                UNTOUCHED,
             )
         kept = tuple(wanted if one.name == name else one for one in file.searches)
         return replace(file, searches=kept)

@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import move_new
 from fox_hand.library.format.names import card_paths
 from fox_hand.library.format.schema import SUFFIX
@@ -89,8 +90,12 @@ def merge(library: Library, sheet: str, into: str) -> Done:
     if into == sheet or into.startswith(f"{sheet}/"):
         raise FoxHandError(
             "sheet.inside",
-            f"{sheet} cannot be merged into {'itself' if into == sheet else 'a sheet in it'}.",
-            "Nothing was changed.",
+            tr(
+                "{sheet} cannot be merged into {rest}.",
+                sheet=sheet,
+                rest=tr("itself") if into == sheet else tr("a sheet in it"),
+            ),
+            tr("Nothing was changed."),
         )
     done = list[Done]()
     try:

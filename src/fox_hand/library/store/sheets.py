@@ -12,6 +12,7 @@ from typing import Any, get_args
 from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.library.files.atomic import flush_folder, move_new, write_atomically
 from fox_hand.library.format.library_file import toml_list, toml_text
@@ -25,7 +26,7 @@ VERSION = 1
 COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 KINDS = ("move", "turn", "scale")
 REGIONS = tuple(region.value for region in Region)
-UNTOUCHED = "Nothing was changed."
+UNTOUCHED = tr("Nothing was changed.")
 
 
 @dataclass(frozen=True)
@@ -158,8 +159,10 @@ def _understood(path: Path) -> None:
     if version != VERSION:
         raise FoxHandError(
             "sheet.foreign",
-            f"{path.parent.name}/{FILE} is damaged or of a newer Fox Hand.",
-            "It was left as it is.",
+            tr(
+                "{name}/{file} is damaged or of a newer Fox Hand.", name=path.parent.name, file=FILE
+            ),
+            tr("It was left as it is."),
         )
 
 
@@ -170,7 +173,9 @@ def make_sheet(library: Library, sheet: str) -> None:
         FoxHandError: ``sheet.exists`` or ``file.write``.
     """
     if not sheet or (library.folder / sheet).exists():
-        raise FoxHandError("sheet.exists", f"There is already a sheet {sheet}.", UNTOUCHED)
+        raise FoxHandError(
+            "sheet.exists", tr("There is already a sheet {sheet}.", sheet=sheet), UNTOUCHED
+        )
     library.sheet_folder(sheet)
 
 
@@ -184,9 +189,11 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
     if target == source:
         return
     if target.is_relative_to(source):
-        raise FoxHandError("sheet.inside", f"{sheet} cannot be moved into itself.", UNTOUCHED)
+        raise FoxHandError(
+            "sheet.inside", tr("{sheet} cannot be moved into itself.", sheet=sheet), UNTOUCHED
+        )
     if target.exists():
-        raise FoxHandError("sheet.exists", f"There is already a sheet {to}.", UNTOUCHED)
+        raise FoxHandError("sheet.exists", tr("There is already a sheet {to}.", to=to), UNTOUCHED)
     above = to.rpartition("/")[0]
     if above:
         library.sheet_folder(above)
@@ -206,7 +213,9 @@ def move_sheet(library: Library, sheet: str, to: str) -> None:
         with contextlib.suppress(FoxHandError):  # after the lock: changing the order takes it
             order_sheets(library, before)
         raise FoxHandError(
-            "file.move", f"{sheet} could not be moved ({error.strerror}).", UNTOUCHED
+            "file.move",
+            tr("{sheet} could not be moved ({strerror}).", sheet=sheet, strerror=error.strerror),
+            UNTOUCHED,
         ) from error
     _reorder(library, lambda name: () if _within(name, sheet) else (name,))
 
@@ -224,9 +233,13 @@ def inner_sheets(library: Library, sheet: str) -> list[str]:
     except OSError as error:
         raise FoxHandError(
             "sheet.unlisted",
-            f"The sheet {sheet} cannot be listed ({error.strerror}).",
+            tr(
+                "The sheet {sheet} cannot be listed ({strerror}).",
+                sheet=sheet,
+                strerror=error.strerror,
+            ),
             UNTOUCHED,
-            "Look for changes with F5: somebody may have moved it.",
+            tr("Look for changes with F5: somebody may have moved it."),
         ) from error
     return sorted(
         below + item.name

@@ -20,6 +20,7 @@ from filelock import FileLock, Timeout
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import make_folder, move_new, remove, write_atomically, write_new
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import Pictures, card_bytes, changed_bytes, read_card
@@ -51,12 +52,12 @@ class CardChangedError(FoxHandError):
     """
 
     def __init__(self, name: str, path: Path, by: str = "") -> None:
-        who = f" by {by}" if by else ""
+        who = tr(" by {by}", by=by) if by else ""
         super().__init__(
             "card.changed_meanwhile",
-            f"{name} was changed{who} after it was last looked at here.",
-            "Both the card on disk and yours are kept.",
-            "Look at both under Care of the library and choose.",
+            tr("{name} was changed{who} after it was last looked at here.", name=name, who=who),
+            tr("Both the card on disk and yours are kept."),
+            tr("Look at both under Care of the library and choose."),
         )
         self.path = path
 
@@ -112,9 +113,14 @@ class Library:
             except OSError as error:
                 raise FoxHandError(
                     "library.create",
-                    f"The library {name} could not be made in {folder} ({error.strerror}).",
-                    "Nothing was changed.",
-                    "Choose a folder you may write in.",
+                    tr(
+                        "The library {name} could not be made in {folder} ({strerror}).",
+                        name=name,
+                        folder=folder,
+                        strerror=error.strerror,
+                    ),
+                    tr("Nothing was changed."),
+                    tr("Choose a folder you may write in."),
                 ) from error
             write_library_file(folder, LibraryFile(name, order))
         return Library(folder, by=by)
@@ -138,7 +144,7 @@ class Library:
             FoxHandError: ``approve.not_yours``.
         """
         if not self.approval.may():
-            raise self.approval.not_yours("change who approves in")
+            raise self.approval.not_yours(tr("change who approves in"))
         return self.change_file(lambda file: replace(file, approvers=names)).approvers
 
     @contextlib.contextmanager
@@ -157,17 +163,24 @@ class Library:
         except Timeout as error:
             raise FoxHandError(
                 "library.busy",
-                f"Another program has been writing in {self.name} for {BUSY:.0f} seconds.",
-                "Nothing was changed.",
-                "Try again in a moment.",
+                tr(
+                    "Another program has been writing in {name} for {busy:.0f} seconds.",
+                    name=self.name,
+                    busy=BUSY,
+                ),
+                tr("Nothing was changed."),
+                tr("Try again in a moment."),
             ) from error
         except OSError as error:  # read-only meanwhile, no rights, no room
             raise FoxHandError(
                 "file.write",
-                f"Nothing can be written in {self.name} now "
-                f"({error.strerror or 'the system gives no reason'}).",
-                "Nothing was changed.",
-                "Look whether you may write there, and whether there is room.",
+                tr(
+                    "Nothing can be written in {name} now ({strerror}).",
+                    name=self.name,
+                    strerror=error.strerror or tr("the system gives no reason"),
+                ),
+                tr("Nothing was changed."),
+                tr("Look whether you may write there, and whether there is room."),
             ) from error
         try:
             yield
@@ -184,9 +197,9 @@ class Library:
         if not os.path.isfile(self.folder / "library.toml"):  # noqa: PTH113 - false for what cannot be asked
             raise FoxHandError(
                 "library.away",
-                f"{self.name} is not in {self.folder} now.",
-                "Nothing was changed.",
-                "Look whether its drive or its share is there.",
+                tr("{name} is not in {folder} now.", name=self.name, folder=self.folder),
+                tr("Nothing was changed."),
+                tr("Look whether its drive or its share is there."),
             )
 
     # -- cards ----------------------------------------------------------------------------
@@ -268,7 +281,7 @@ class Library:
             current = self._current(entry, even_locked=even_locked)
             changed = change(current)
             if changed.locked != current.locked and not self.approval.may():
-                raise self.approval.not_yours("approve and unlock cards of")
+                raise self.approval.not_yours(tr("approve and unlock cards of"))
             new = self.signed(replace(changed, revision=current.revision + 1))
             if pictures is not None or keep:
                 self.keep_version(entry.path, current)
@@ -388,9 +401,9 @@ class Library:
         if any(part.startswith(".") for part in parts):
             raise FoxHandError(
                 "sheet.outside",
-                f"{sheet} is not a sheet of {self.name}.",
-                "Nothing was written.",
-                "Choose a sheet of this library.",
+                tr("{sheet} is not a sheet of {name}.", sheet=sheet, name=self.name),
+                tr("Nothing was written."),
+                tr("Choose a sheet of this library."),
             )
         make_folder(folder)
         return self.folder / sheet
@@ -405,9 +418,9 @@ class Library:
         except FoxHandError as error:
             raise FoxHandError(
                 "card.not_replaced",
-                f"{entry.path.name} was not written, because it cannot be read.",
-                "The file on disk and the pose on the figure are untouched.",
-                "Store the pose under another name.",
+                tr("{name} was not written, because it cannot be read.", name=entry.path.name),
+                tr("The file on disk and the pose on the figure are untouched."),
+                tr("Store the pose under another name."),
             ) from error
         if (current.identity, current.revision) != (entry.identity, entry.revision):
             raise CardChangedError(entry.name, entry.path, current.author)
@@ -442,6 +455,10 @@ def _bytes_of(path: Path) -> bytes:
     except OSError as error:
         raise FoxHandError(
             "card.unreadable",
-            f"{path.name} cannot be opened ({error.strerror or error}).",
-            "Nothing was changed.",
+            tr(
+                "{name} cannot be opened ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            tr("Nothing was changed."),
         ) from error

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.base.words import plain_name
 from fox_hand.library.files.access import contradiction
 from fox_hand.library.index.scan import walk
@@ -33,16 +34,28 @@ def troubles(library: Library) -> tuple[Trouble, ...]:
     for folder in walk(library.folder):
         path = library.folder / folder.sheet
         if folder.refused:
-            what = f"The sheet {shown(folder.sheet)} cannot be listed ({folder.refused})."
+            what = tr(
+                "The sheet {shown} cannot be listed ({refused}).",
+                shown=shown(folder.sheet),
+                refused=folder.refused,
+            )
             found.append(Trouble(path, what))
         for link in folder.links:
-            what = f"{shown(link)} is a link to a folder. It is not followed: its cards are hidden."
+            what = tr(
+                "{shown} is a link to a folder. It is not followed: its cards are hidden.",
+                shown=shown(link),
+            )
             found.append(Trouble(library.folder / link, what))
     rights = contradiction(library.folder)
     if rights is not None:
         where = shown(rights.path.relative_to(library.folder).as_posix())
-        more = f" and {rights.count - 1} more" if rights.count > 1 else ""
-        what = f"Colleagues are kept out of {where}{more}: {rights.why}."
+        more = tr(" and {count} more", count=rights.count - 1) if rights.count > 1 else ""
+        what = tr(
+            "Colleagues are kept out of {where}{more}: {why}.",
+            where=where,
+            more=more,
+            why=rights.why,
+        )
         found.append(Trouble(rights.path, what, rights.mend))
     return tuple(found)
 

@@ -7,6 +7,7 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.library.store.store import Library
 
@@ -42,8 +43,13 @@ def keep_on_purpose(library: Library, first: str, second: str, *, kept: bool = T
             except (OSError, ValueError) as error:
                 raise FoxHandError(
                     "twins.foreign",
-                    f"{FILE} of {library.name} cannot be read ({wrong_with(error)}).",
-                    "It was left as it is.",
+                    tr(
+                        "{file} of {name} cannot be read ({wrong_with}).",
+                        file=FILE,
+                        name=library.name,
+                        wrong_with=wrong_with(error),
+                    ),
+                    tr("It was left as it is."),
                 ) from error
         pairs = kept_on_purpose(library)
         pairs = pairs | {pair} if kept else pairs - {pair}

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import (
@@ -198,7 +199,11 @@ class ClipPlacements:
             return
         actor, name = placement.actor, placement.instance.origin.name
         if actor.take.instances != placement.before.instances:
-            label = f"Lay in {name}" if placement.fresh else f"Change {name}"
+            label = (
+                tr("Lay in {name}", name=name)
+                if placement.fresh
+                else tr("Change {name}", name=name)
+            )
             self._history.push(KeyStep(actor, placement.before, actor.take, label))
         self.changed.emit()
 
@@ -217,7 +222,7 @@ class ClipPlacements:
         actor = placement.actor
         take = keyed(actor.take, placement.number)
         actor.perform(take)
-        label = f"{placement.instance.origin.name} as keys"
+        label = tr("{name} as keys", name=placement.instance.origin.name)
         self._history.push(KeyStep(actor, placement.before, take, label))
         self.changed.emit()
 
@@ -231,7 +236,7 @@ class ClipPlacements:
         rest = before.instances[:number] + before.instances[number + 1 :]
         actor.perform(replace(before, instances=rest))
         name = before.instances[number].origin.name
-        self._history.push(KeyStep(actor, before, actor.take, f"Take out {name}"))
+        self._history.push(KeyStep(actor, before, actor.take, tr("Take out {name}", name=name)))
 
 
 def _at_rest(rig: Rig, clip: Clip) -> bool:

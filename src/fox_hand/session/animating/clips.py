@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip import Clip, cut_out, mapped, of_moments
 from fox_hand.core.animation.curves import ChannelId, ChannelKind, place_of, row_of, values_in
 from fox_hand.core.animation.interpolation import Ease
@@ -106,9 +107,15 @@ def keep_to_view(entry: Entry, clip: Clip, actor: Figure) -> None:
     names = rig.views.names
     raise FoxHandError(
         "clip.other_view",
-        f"{entry.name} is drawn for {names[drawn]}, and {rig.name} is seen in {names[actor.view]}.",
-        "Nothing was changed.",
-        f"See {rig.name} in {names[drawn]} first.",
+        tr(
+            "{name} is drawn for {names}, and {name_2} is seen in {names_2}.",
+            name=entry.name,
+            names=names[drawn],
+            name_2=rig.name,
+            names_2=names[actor.view],
+        ),
+        tr("Nothing was changed."),
+        tr("See {name} in {names} first.", name=rig.name, names=names[drawn]),
     )
 
 
@@ -180,9 +187,9 @@ def _played(
     if not known:
         raise FoxHandError(
             "clip.nothing_lands",
-            f"{card.name} moves nothing that {rig.name} has.",
-            "The shot was left as it is.",
-            "Choose Fit in the card's menu to say which names belong together.",
+            tr("{name} moves nothing that {name_2} has.", name=card.name, name_2=rig.name),
+            tr("The shot was left as it is."),
+            tr("Choose Fit in the card's menu to say which names belong together."),
         )
     if feet is not None:
         feet = feet.map(lambda one: one.only(known))

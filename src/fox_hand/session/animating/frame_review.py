@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.figures.cast import Cast
@@ -54,7 +55,9 @@ class FrameReview:
         lines = sequence.lines(timing.frame, timing.rate)
         if not lines:
             return 0
-        self._keying.change(sequence.actor.keys.with_lines(lines), f"Lay in {sequence.name}")
+        self._keying.change(
+            sequence.actor.keys.with_lines(lines), tr("Lay in {name}", name=sequence.name)
+        )
         last = max(float(line.frames[-1]) for line in lines.values())
         timing.set_range(timing.first, max(timing.last, round(last)))
         return round(last - timing.frame) + 1

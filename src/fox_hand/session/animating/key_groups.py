@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import (
     BY_HAND,
     ChannelCurve,
@@ -22,7 +23,11 @@ from fox_hand.core.rig.rig import Rig
 
 FACE, BODY = FACE_REGIONS, BODY_REGIONS
 HANDS = frozenset({Region.HANDS})
-ROWS = (("Body", "person-standing", BODY), ("Face", "smile", FACE), ("Hands", "hand", HANDS))
+ROWS = (
+    (tr("Body"), "person-standing", BODY),
+    (tr("Face"), "smile", FACE),
+    (tr("Hands"), "hand", HANDS),
+)
 
 
 @dataclass(frozen=True)
@@ -94,7 +99,7 @@ def keyed_parts(rig: Rig, keys: Keys) -> tuple[KeyedPart, ...]:
         if row is None or (at := _keyed_setting(rig, keys, row)) is None:
             continue
         setting = rig.settings[row]
-        title = "View" if rig.views.is_own(row) else rig.setting_word(row)
+        title = tr("View") if rig.views.is_own(row) else rig.setting_word(row)
         chosen.setdefault(title, []).append(at)
         own = set(Region) if title == "View" else {rig.controls[setting.control].region}
         regions.setdefault(title, set()).update(own)
@@ -104,7 +109,7 @@ def keyed_parts(rig: Rig, keys: Keys) -> tuple[KeyedPart, ...]:
         KeyedPart(title, "layers", frozenset(regions[title]), tuple(ids), drawings=True)
         for title, ids in chosen.items()
     )
-    return (KeyedPart("Stances", "person-standing", frozenset(Region), others), *drawn)
+    return (KeyedPart(tr("Stances"), "person-standing", frozenset(Region), others), *drawn)
 
 
 def _keyed_setting(rig: Rig, keys: Keys, row: int) -> ChannelId | None:

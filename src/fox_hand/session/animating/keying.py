@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import (
     ChannelCurve,
     ChannelId,
@@ -109,10 +110,12 @@ class Keying:
         controls = sorted(actor.listed)
         channel_ids = channel_ids_of(rig, controls) if everything else self.channel_ids()
         if not channel_ids:
-            self.told.emit("Nothing to key: select controls, or pose the figure first.")
+            self.told.emit(tr("Nothing to key: select controls, or pose the figure first."))
             return 0
         how = Keyed(timing.frame, timing.ease, channel_ids)
-        step = pose_step(actor, actor.take.at(timing.frame), f"Key frame {timing.frame:g}", how)
+        step = pose_step(
+            actor, actor.take.at(timing.frame), tr("Key frame {frame:g}", frame=timing.frame), how
+        )
         if step is not None:
             self._history.push(step)
         return len(channel_ids)
@@ -142,7 +145,7 @@ class Keying:
         if not picked:
             self._cast.timing.work_with(ease=ease)
         elif actor is not None:
-            words = {Ease.STEP: "Hold", Ease.LINEAR: "Straight", Ease.SMOOTH: "Smooth"}
+            words = {Ease.STEP: tr("Hold"), Ease.LINEAR: tr("Straight"), Ease.SMOOTH: tr("Smooth")}
             self.change(actor.keys.eased(picked, ease), words[ease])
 
     def shift(self, picked: Picked, by: float) -> None:
@@ -150,14 +153,14 @@ class Keying:
         actor = self.actor
         if actor is not None and picked and by:
             keys = actor.keys.carried(picked, lambda f: f + by)
-            self.change(keys, _counted("Move", picked))
+            self.change(keys, _counted(tr("Move"), picked))
 
     def stretch(self, picked: Picked, pivot: float, factor: float) -> None:
         """Scale keys in time about a frame; they land on whole frames."""
         actor = self.actor
         if actor is not None and picked:
             keys = stretched(actor.keys, picked, pivot, factor)
-            self.change(keys, _counted("Retime", picked))
+            self.change(keys, _counted(tr("Retime"), picked))
 
     def copy(self, picked: Picked) -> int:
         """Remember keys; returns how many."""
@@ -188,16 +191,16 @@ class Keying:
                 origins[line.origins == number] = new
             lines[channel_id] = replace(line, frames=line.frames + by, origins=origins)
         if not lines:
-            self.told.emit(f"None of the copied keys has a place on {actor.name}.")
+            self.told.emit(tr("None of the copied keys has a place on {name}.", name=actor.name))
             return {}
-        self.change(keys.with_lines(lines), "Paste keys")
+        self.change(keys.with_lines(lines), tr("Paste keys"))
         return {channel_id: line.frames for channel_id, line in lines.items()}
 
     def hold(self, key_group: KeyGroup, until: float) -> None:
         """Hold a key group until a frame; back to its own frame ends the hold."""
         actor = self.actor
         if actor is not None:
-            self.change(held(actor.keys, key_group, until), "Hold")
+            self.change(held(actor.keys, key_group, until), tr("Hold"))
 
     # -- in between -----------------------------------------------------------------------
 
@@ -219,7 +222,7 @@ class Keying:
         """Begin a pose between two; None where nothing lies between keys."""
         actor, channel_ids = self.actor, self.between_lanes()
         if actor is None or not channel_ids:
-            self.told.emit("Nothing of it lies between two keys here.")
+            self.told.emit(tr("Nothing of it lies between two keys here."))
             return None
         return Between(actor, self._history, channel_ids)
 
@@ -278,7 +281,7 @@ class Keying:
         if actor is not None and number in actor.keys.origins:
             origin = settled(actor.keys.origins[number], entry)
             keys = replace(actor.keys, origins={**actor.keys.origins, number: origin})
-            self.change(keys, f"Keep {origin.name} as it was")
+            self.change(keys, tr("Keep {name} as it was", name=origin.name))
 
 
 class Between:
@@ -286,7 +289,7 @@ class Between:
 
     def __init__(self, actor: Figure, history: History, channel_ids: Collection[ChannelId]) -> None:
         self.actor, self._history, self.channel_ids = actor, history, list(channel_ids)
-        self._edit = Edit(actor, history, "In between", free=True)
+        self._edit = Edit(actor, history, tr("In between"), free=True)
         self._take, self.frame = actor.take, actor.timing.frame
         self.part = 0.5
         self._below = self._edit.before
@@ -309,7 +312,7 @@ class Between:
         timing = self.actor.timing
         below = self._below if self._take.instances else None
         how = Keyed(self.frame, timing.ease, self.channel_ids, below=below)
-        label = f"In between, {self.part * 100:.0f} %"
+        label = tr("In between, {part:.0f} %", part=self.part * 100)
         step = pose_step(self.actor, self._edit.before, label, how)
         if step is not None:
             self._history.push(step)
@@ -320,4 +323,4 @@ class Between:
 
 def _counted(word: str, picked: Picked) -> str:
     frames = {float(f) for values in picked.values() for f in values}
-    return f"{word} keys of {len(frames)} frames" if len(frames) > 1 else f"{word} keys"
+    return tr_n("{word} keys", "{word} keys of {number} frames", len(frames), word=word)

@@ -10,6 +10,7 @@ import numpy as np
 
 from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.performance import FileKeys, Performance
@@ -112,8 +113,19 @@ def lost_words(performance: Performance, rig: Rig, made: Transferred) -> tuple[s
     """What of a performance moves and stays out of a character."""
     lost = _lost(performance, set(made.rows.values()))
     lost += [name for name in moving_settings(performance) if name not in made.faces]
-    more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
-    return (f"Not on {rig.name}: {', '.join(lost[:SPOKEN])}{more}.",) if lost else ()
+    more = tr(" and {count} more", count=len(lost) - SPOKEN) if len(lost) > SPOKEN else ""
+    return (
+        (
+            tr(
+                "Not on {name}: {names}{more}.",
+                name=rig.name,
+                names=", ".join(lost[:SPOKEN]),
+                more=more,
+            ),
+        )
+        if lost
+        else ()
+    )
 
 
 def unit_words(performance: Performance) -> tuple[str, ...]:
@@ -121,8 +133,15 @@ def unit_words(performance: Performance) -> tuple[str, ...]:
     if performance.unit is None or not performance.guessed:
         return ()
     name = next(name for name, size in UNITS.items() if size == performance.unit)
-    tall = f"which makes it {performance.rig.height:.2f} m tall"
-    return (f"{performance.name} does not say its unit; {name} were taken, {tall}.",)
+    tall = tr("which makes it {height:.2f} m tall", height=performance.rig.height)
+    return (
+        tr(
+            "{name} does not say its unit; {name_2} were taken, {tall}.",
+            name=performance.name,
+            name_2=name,
+            tall=tall,
+        ),
+    )
 
 
 def held_words(made: Transferred) -> tuple[str, ...]:
@@ -133,15 +152,23 @@ def held_words(made: Transferred) -> tuple[str, ...]:
         sank = float(made.held.sank.max(initial=0.0))
         lower = float(made.held.hips.max(initial=0.0))
         changed = [
-            f"{what} {far * 100:.1f} cm"
+            tr("{what} {far:.1f} cm", what=what, far=far * 100)
             for what, far in (("slid", slid), ("sank", sank))
             if far > 0.002
         ]
         if changed:
             down = (
-                f", and the hips come down by up to {lower * 100:.1f} cm" if lower > 0.002 else ""
+                tr(", and the hips come down by up to {lower:.1f} cm", lower=lower * 100)
+                if lower > 0.002
+                else ""
             )
-            found.append(f"Feet that {' and '.join(changed)} hold the ground{down}.")
+            found.append(
+                tr(
+                    "Feet that {names} hold the ground{down}.",
+                    names=" and ".join(changed),
+                    down=down,
+                )
+            )
     return tuple(found)
 
 
@@ -198,9 +225,13 @@ def followed_on(
     if not pairs and not faces.given:
         raise FoxHandError(
             "performance.nothing_fits",
-            f"Nothing of {performance.name} has its like on {rig.name}.",
-            "Nothing was changed.",
-            "Choose a performance of this character, or let another one act.",
+            tr(
+                "Nothing of {name} has its like on {name_2}.",
+                name=performance.name,
+                name_2=rig.name,
+            ),
+            tr("Nothing was changed."),
+            tr("Choose a performance of this character, or let another one act."),
         )
     if alike:
         found = Transferred(_as_it_is(performance, rig, pairs), pairs, 1.0, still(rig), None, None)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.matching.name_match import Match, MatchSource, match_by_kind
 from fox_hand.core.maths.rotations import IDENTITY, Array, angle_between
@@ -143,11 +144,11 @@ class PerformanceFit:
         side = side_from_name(name) or Side.CENTRE
         if target is None:
             said = match.found is MatchSource.MAP
-            detail = "left out by hand" if said else f"by {far:.2f}, stays out"
+            detail = tr("left out by hand") if said else tr("by {far:.2f}, stays out", far=far)
             return FitRow(name, None, Landing.MISSING, detail, match.found, region or FACE, side)
         both = len(match.targets) > 1
         landing = Landing.CORRECTED if both else Landing.LANDS
-        detail = f"and {match.targets[1]}" if both else "as it is"
+        detail = tr("and {targets}", targets=match.targets[1]) if both else tr("as it is")
         return FitRow(name, target, landing, detail, match.found, region or FACE, side)
 
     def _landed(self, row: int, control: Control, mine: int) -> FitRow:
@@ -159,8 +160,8 @@ class PerformanceFit:
         landing = Landing.CORRECTED if detail else Landing.LANDS
         if match is MatchSource.ROLE and min(control.role_sure, target.role_sure) < 1.0:
             sure = min(control.role_sure, target.role_sure)
-            detail = f"by shape, {sure * 100:.0f} %"
-        found = detail or "as it is"
+            detail = tr("by shape, {sure:.0f} %", sure=sure * 100)
+        found = detail or tr("as it is")
         return FitRow(control.name, target.name, landing, found, match, target.region, target.side)
 
     def _how(self, row: int, mine: int) -> str:
@@ -170,16 +171,16 @@ class PerformanceFit:
         role, options = target.role or "", self.told.options
         side = next((s for s in ("left", "right") if role == f"{s}Foot"), None)
         if side is not None and options.feet and made.held is not None:
-            return "holds the ground"
+            return tr("holds the ground")
         if role == "hips" and abs(made.legs - 1.0) > 0.005:
-            return f"legs {made.legs:.2f}"
+            return tr("legs {legs:.2f}", legs=made.legs)
         away = float(np.degrees(angle_between(made.stance.turns[target.node], IDENTITY)))
         if away > TURNED:
-            return f"stance, {away:.0f}°"
+            return tr("stance, {away:.0f}°", away=away)
         source = self.performance.rig
         one = source.skeleton.rest_turns[source.controls[row].node]
         other = self.rig.skeleton.rest_turns[target.node]
-        return "turned by rest" if float(np.degrees(angle_between(one, other))) > TURNED else ""
+        return tr("turned by rest") if float(np.degrees(angle_between(one, other))) > TURNED else ""
 
     def _left(self, row: int, control: Control) -> FitRow:
         """A joint without a partner."""
@@ -190,16 +191,24 @@ class PerformanceFit:
         heir = carried_by(self.performance.rig, row, set(self.pairs.values()))
         offer = self._offers.get(control.name)
         if said_no:
-            landing, found, detail = Landing.MISSING, MatchSource.MAP, "left out by hand"
+            landing, found, detail = Landing.MISSING, MatchSource.MAP, tr("left out by hand")
         elif far <= MOVES:
-            landing, found, detail = Landing.LANDS, MatchSource.NONE, "never turns"
+            landing, found, detail = Landing.LANDS, MatchSource.NONE, tr("never turns")
         elif offer is not None and not heir:
             landing, found, target = Landing.ASK, offer.found, offer.target
-            detail = offer.found.value
+            detail = offer.found.word
         elif heir:
-            landing, found, detail = Landing.CORRECTED, MatchSource.NONE, "goes into the next one"
+            landing, found, detail = (
+                Landing.CORRECTED,
+                MatchSource.NONE,
+                tr("goes into the next one"),
+            )
         else:
-            landing, found, detail = Landing.MISSING, MatchSource.NONE, f"{far:.0f}°, stays out"
+            landing, found, detail = (
+                Landing.MISSING,
+                MatchSource.NONE,
+                tr("{far:.0f}°, stays out", far=far),
+            )
         return FitRow(control.name, target, landing, detail, found, region, side)
 
 

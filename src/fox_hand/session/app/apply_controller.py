@@ -9,6 +9,7 @@ from typing import TypeVar
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import Origin
@@ -102,9 +103,9 @@ class ApplyController:
     def _refused(self) -> bool:
         """Whether no card can go on now; why is told."""
         if self._cast.acting is None:
-            self.told.emit("There is no figure on the stage to put it on. Open one first.")
+            self.told.emit(tr("There is no figure on the stage to put it on. Open one first."))
         elif self._captures():
-            self.told.emit("Finish the capture first: Enter keeps the card, Esc leaves it.")
+            self.told.emit(tr("Finish the capture first: Enter keeps the card, Esc leaves it."))
         return self._cast.acting is None or self._captures()
 
     # -- on -------------------------------------------------------------------------------
@@ -183,7 +184,7 @@ class ApplyController:
         if self._refused():
             return
         if entry.kind == "clip":
-            self.told.emit("A clip is laid in by itself; it cannot be mixed with poses.")
+            self.told.emit(tr("A clip is laid in by itself; it cannot be mixed with poses."))
         elif mix is not None and mix.weight_of(entry) is not None:
             self._mix_commands.drop(entry)
         else:
@@ -195,7 +196,7 @@ class ApplyController:
             return
         last = self._mix_commands.last
         if last is None:
-            self.told.emit("Nothing has been put on yet.")
+            self.told.emit(tr("Nothing has been put on yet."))
         else:
             self._lay_again(last)
 
@@ -220,7 +221,9 @@ class ApplyController:
         if entry is not None:
             self.put_on(entry)
         else:
-            self.told.emit(f"Fewer than {number + 1} cards have been put on so far.")
+            self.told.emit(
+                tr("Fewer than {number} cards have been put on so far.", number=number + 1)
+            )
 
     # -- at hand --------------------------------------------------------------------------
 
@@ -245,7 +248,9 @@ class ApplyController:
 
         hold(kept)
         label = (
-            f"Key {number + 1}: {entry.name}" if entry is not None else f"Clear key {number + 1}"
+            tr("Key {number}: {name}", number=number + 1, name=entry.name)
+            if entry is not None
+            else tr("Clear key {number}", number=number + 1)
         )
         self._history.push(ChangeStep(label, lambda: hold(before), lambda: hold(kept)))
 
@@ -257,7 +262,10 @@ class ApplyController:
             self.put_on(entry)
         else:
             self.told.emit(
-                f"No card lies on {number + 1}. Ctrl+{number + 1} lays the current card there."
+                tr(
+                    "No card lies on {number}. Ctrl+{number} lays the current card there.",
+                    number=number + 1,
+                )
             )
 
     # -- looking --------------------------------------------------------------------------

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.curves import ChannelId, Origin, row_of
 from fox_hand.core.pose.pose import BoundPose, bind
@@ -88,8 +89,11 @@ class CardUpdates:
         refused = [one.origin.name for one in cards if not one.origin.whole]
         if refused:
             self.told.emit(
-                f"{', '.join(refused)} went on in part or on top before a shot said how, and stays"
-                " as it was. Put it on anew where it should follow."
+                tr(
+                    "{names} went on in part or on top before a shot said how, and stays "
+                    "as it was. Put it on anew where it should follow.",
+                    names=", ".join(refused),
+                )
             )
         if actor is None or not able:
             return
@@ -109,8 +113,14 @@ class CardUpdates:
             for error in problems:
                 self.failed.emit(error)
             if newer and self._cast.acting is actor:
-                name = newer[0].entry.name if len(newer) == 1 else f"{len(newer)} cards"
-                by_hand = self._keying.follow(newer, f"Update {name}", over_hand=over_hand)
+                name = (
+                    newer[0].entry.name
+                    if len(newer) == 1
+                    else tr("{count} cards", count=len(newer))
+                )
+                by_hand = self._keying.follow(
+                    newer, tr("Update {name}", name=name), over_hand=over_hand
+                )
                 self._tell(actor, name, by_hand)
 
         self._jobs.run(work, done, self.failed.emit)
@@ -144,10 +154,16 @@ class CardUpdates:
             return
         rows = dict.fromkeys(row for c in by_hand if (row := row_of(actor.rig, c)) is not None)
         labels = [actor.rig.word(row) for row in rows]
-        words = ", ".join(labels[:3]) + (f" and {len(labels) - 3} more" if len(labels) > 3 else "")
+        words = ", ".join(labels[:3]) + (
+            tr(" and {count} more", count=len(labels) - 3) if len(labels) > 3 else ""
+        )
         self.told.emit(
-            f"{name} follows. {words} had been changed by hand at its frames and stays so; "
-            "the menu of its keys takes that along too."
+            tr(
+                "{name} follows. {words} had been changed by hand at its frames and "
+                "stays so; the menu of its keys takes that along too.",
+                name=name,
+                words=words,
+            )
         )
 
 

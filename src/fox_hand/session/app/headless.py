@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.motion_wish import AS_IT_IS, MotionWish
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.model.state import State
@@ -60,8 +61,8 @@ class OpenShot:
         if not self.actors:
             raise FoxHandError(
                 "shot.no_rigs",
-                "None of the shot's characters could be opened.",
-                "Nothing was written.",
+                tr("None of the shot's characters could be opened."),
+                tr("Nothing was written."),
                 " ".join(self.missing),
             )
         found = [a for a in self.actors if not prefix or a.prefix == prefix]
@@ -69,9 +70,9 @@ class OpenShot:
             known = ", ".join(a.prefix for a in self.actors) or "nobody"
             raise FoxHandError(
                 "shot.nobody",
-                f"There is no {prefix or 'character'} in the shot.",
-                "Nothing was written.",
-                f"There is {known}.",
+                tr("There is no {prefix} in the shot.", prefix=prefix or tr("character")),
+                tr("Nothing was written."),
+                tr("There is {known}.", known=known),
             )
         return found[0]
 
@@ -218,9 +219,9 @@ def clip_of(path: Path, card: Card, actor: Figure) -> tuple[Clip, tuple[str, ...
     if card.clip is None:
         raise FoxHandError(
             "clip.none",
-            f"{card.name} is a pose; it does not move.",
-            "Nothing was written.",
-            "Use apply to put it on a character.",
+            tr("{name} is a pose; it does not move.", name=card.name),
+            tr("Nothing was written."),
+            tr("Use apply to put it on a character."),
         )
     names = saved_names(path, card, actor.rig)
     return clip_on(card, actor, names), lost_words(lost_of_clip(card, actor, names), actor)
@@ -230,5 +231,9 @@ def lost_words(names: Sequence[str], actor: Figure) -> tuple[str, ...]:
     """What is said about controls of a card that a character does not have."""
     if not names:
         return ()
-    hint = "The Fit screen keeps in the library which names belong together."
-    return (f"Not on {actor.rig.name}: {', '.join(names)}. {hint}",)
+    hint = tr("The Fit screen keeps in the library which names belong together.")
+    return (
+        tr(
+            "Not on {name}: {names}. {hint}", name=actor.rig.name, names=", ".join(names), hint=hint
+        ),
+    )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.solvers import Limb
 from fox_hand.core.pose.ik_fk_matching import goal_from_joints, joints_from_goal
 from fox_hand.core.rig.rig import Rig
@@ -35,8 +36,10 @@ def switch(workspace: Posing, limbs: list[Limb], goal: bool) -> None:
     actor = workspace.actor
     if actor is None or not limbs:
         return
-    names = limbs[0].name if len(limbs) == 1 else f"{len(limbs)} limbs"
-    edit = workspace.edit(f"{names} to {'goal' if goal else 'joints'}", free=True)
+    names = limbs[0].name if len(limbs) == 1 else tr("{count} limbs", count=len(limbs))
+    edit = workspace.edit(
+        tr("{names} to {rest}", names=names, rest=tr("goal") if goal else tr("joints")), free=True
+    )
     state = actor.state
     for limb in limbs:
         change = goal_from_joints if goal else joints_from_goal

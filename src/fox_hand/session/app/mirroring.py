@@ -7,6 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.base.words import some_of
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.mirror import mirror
@@ -25,6 +26,21 @@ class Mirroring(StrEnum):
     RIGHT_ONTO_LEFT = "Right onto left"
     SELECTED = "Mirror the selected"
     SELECTED_OVER = "Selected onto the other side"
+
+    @property
+    def word(self) -> str:
+        """What people read."""
+        return _MIRRORING_WORDS[self]
+
+
+_MIRRORING_WORDS = {
+    Mirroring.WHOLE: tr("Mirror the figure"),
+    Mirroring.SWAP: tr("Exchange left and right"),
+    Mirroring.LEFT_ONTO_RIGHT: tr("Left onto right"),
+    Mirroring.RIGHT_ONTO_LEFT: tr("Right onto left"),
+    Mirroring.SELECTED: tr("Mirror the selected"),
+    Mirroring.SELECTED_OVER: tr("Selected onto the other side"),
+}
 
 
 def rows_onto(rig: Rig, what: Mirroring, selected: Collection[int]) -> set[int]:
@@ -55,7 +71,7 @@ def mirror_figure(workspace: Posing, what: Mirroring) -> str:
         return ""
     rig = actor.rig
     if what in (Mirroring.SELECTED, Mirroring.SELECTED_OVER) and not len(workspace.selection):
-        return "Nothing is selected. Select controls first, or mirror the figure."
+        return tr("Nothing is selected. Select controls first, or mirror the figure.")
     onto = rows_onto(rig, what, workspace.selection.rows)
     wanted = mirror(rig, actor.state, onto)
     alone = [
@@ -63,7 +79,7 @@ def mirror_figure(workspace: Posing, what: Mirroring) -> str:
         for r, c in enumerate(rig.controls)
         if r in onto and c.partner not in rig.control_row and actor.differs()[r]
     ]
-    edit = Edit(actor, workspace.history, what.value)
+    edit = Edit(actor, workspace.history, what.word)
     edit.preview(wanted)
     held = np.flatnonzero(actor.state.differs_from(wanted, rig.settings_of)).tolist()
     edit.commit()
@@ -74,8 +90,13 @@ def _told(alone: list[str], held: list[str]) -> str:
     said = []
     if alone:
         said.append(
-            f"{some_of(alone)} stayed: no partner is known. The character's Pairs show why."
+            tr(
+                "{names} stayed: no partner is known. The character's Pairs show why.",
+                names=some_of(alone),
+            )
         )
     if held:
-        said.append(f"{some_of(held)} could not go all the way: a lock or a limit holds.")
+        said.append(
+            tr("{names} could not go all the way: a lock or a limit holds.", names=some_of(held))
+        )
     return " ".join(said)

@@ -12,6 +12,7 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MOTION, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.puppets.puppet_adding import with_drawing
@@ -97,14 +98,14 @@ class PuppetDrawings:
         then: Then,
     ) -> None:
         if self.busy:
-            self.told.emit("A drawing is being added already; wait until it is there.")
+            self.told.emit(tr("A drawing is being added already; wait until it is there."))
             return
         actor, row = to
         path, rig = actor.path, actor.rig
         control, label = rig.controls[row].name, rig.controls[row].label
 
         def work(progress: Progress) -> _Changed | int:
-            progress.step(0.0, f"Adding {name}")
+            progress.step(0.0, tr("Adding {name}", name=name))
             drawing = reading()
             known = already_there(rig, row, drawing)
             if known is not None:
@@ -122,7 +123,7 @@ class PuppetDrawings:
             self._take(path, found.rig)
             self._history.push(
                 ChangeStep(
-                    f"{label}: {found.option} added",
+                    tr("{label}: {option} added", label=label, option=found.option),
                     lambda: self._put(path, found.before, found.after),
                     lambda: self._put(path, found.after, found.before),
                 )
@@ -160,8 +161,8 @@ class PuppetDrawings:
             if _read(path) != now:
                 raise FoxHandError(
                     "puppet.changed_meanwhile",
-                    f"{path.name} was changed by somebody else meanwhile.",
-                    "It was left as it is.",
+                    tr("{name} was changed by somebody else meanwhile.", name=path.name),
+                    tr("It was left as it is."),
                 )
             return _written(path, files, None)
 
@@ -183,8 +184,12 @@ def _read(path: Path) -> PuppetFiles:
     except OSError as error:
         raise FoxHandError(
             "puppet.unreadable",
-            f"{path.name} cannot be read ({error.strerror or error}).",
-            "Nothing was changed.",
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            tr("Nothing was changed."),
         ) from error
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
@@ -25,7 +26,7 @@ def make_set(workspace: Posing, name: str, rows: Iterable[int]) -> None:
     actor = workspace.actor
     if actor is not None:
         members = tuple(actor.rig.controls[r].name for r in rows)
-        _change(workspace, actor, f"Set {name}", lambda sets: {**sets, name: members})
+        _change(workspace, actor, tr("Set {name}", name=name), lambda sets: {**sets, name: members})
 
 
 def rename_set(workspace: Posing, name: str, new: str) -> None:
@@ -35,7 +36,7 @@ def rename_set(workspace: Posing, name: str, new: str) -> None:
         _change(
             workspace,
             actor,
-            f"Rename set {name}",
+            tr("Rename set {name}", name=name),
             lambda sets: {new if k == name else k: v for k, v in sets.items()},
         )
 
@@ -46,7 +47,7 @@ def delete_set(workspace: Posing, name: str) -> None:
         _change(
             workspace,
             actor,
-            f"Delete set {name}",
+            tr("Delete set {name}", name=name),
             lambda sets: {k: v for k, v in sets.items() if k != name},
         )
 
@@ -60,7 +61,9 @@ def move_set(workspace: Posing, name: str, step: int) -> None:
     at = names.index(name)
     to = min(max(at + step, 0), len(names) - 1)
     names.insert(to, names.pop(at))
-    _change(workspace, actor, f"Move set {name}", lambda sets: {k: sets[k] for k in names})
+    _change(
+        workspace, actor, tr("Move set {name}", name=name), lambda sets: {k: sets[k] for k in names}
+    )
 
 
 def keep_in_rig(actor: Figure, name: str) -> Path:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import TypeVar
 
+from fox_hand.base.language import tr
 from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.runtime.history import History
@@ -28,11 +29,13 @@ class ShotSettings:
         before, after = self._timing.marks, frozenset(marks)
         more, fewer = sorted(after - before), sorted(before - after)
         if len(more) == 1 and not fewer:
-            label = f"Mark frame {more[0]}"
+            label = tr("Mark frame {more}", more=more[0])
         elif len(fewer) == 1 and not more:
-            label = f"Take the mark off frame {fewer[0]}"
+            label = tr("Take the mark off frame {fewer}", fewer=fewer[0])
         else:
-            label = f"Mark {len(after)} frames" if after else "Take all marks away"
+            label = (
+                tr("Mark {count} frames", count=len(after)) if after else tr("Take all marks away")
+            )
         self._do(label, lambda: self._timing.marks, self._timing.set_marks, after)
 
     def set_range(self, first: int, last: int) -> None:
@@ -42,12 +45,12 @@ class ShotSettings:
         def put(span: tuple[int, int]) -> None:
             timing.set_range(*span)
 
-        label = f"Frames {first} to {last}"
+        label = tr("Frames {first} to {last}", first=first, last=last)
         self._do(label, lambda: (timing.first, timing.last), put, (first, last))
 
     def set_rate(self, rate: float) -> None:
         """Frames a second."""
-        label = f"{rate:g} frames a second"
+        label = tr("{rate:g} frames a second", rate=rate)
         self._do(label, lambda: self._timing.rate, self._timing.set_rate, rate)
 
     def _do(

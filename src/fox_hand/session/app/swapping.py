@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fox_hand.base.language import tr
 from fox_hand.core.rig.swaps import Swap
 from fox_hand.core.rig.views import AS_DRAWN, TURNED
 from fox_hand.session.app.needs import Posing
@@ -42,7 +43,12 @@ def show_view(work: Posing, number: int) -> None:
     actor = work.actor
     if actor is None or actor.rig.views.view is None:
         return
-    _set(work, actor.rig.views.view, float(number), f"View {actor.rig.views.names[number]}")
+    _set(
+        work,
+        actor.rig.views.view,
+        float(number),
+        tr("View {names}", names=actor.rig.views.names[number]),
+    )
     work.selection.set(r for r in work.selection.rows if r in actor.listed)
 
 
@@ -62,7 +68,7 @@ def turn_facing(work: Posing) -> bool:
         return False
     row = actor.rig.views.facing
     turned = actor.state.settings[row] == AS_DRAWN
-    _set(work, row, TURNED if turned else AS_DRAWN, "Turn round" if turned else "Turn back")
+    _set(work, row, TURNED if turned else AS_DRAWN, tr("Turn round") if turned else tr("Turn back"))
     return True
 
 

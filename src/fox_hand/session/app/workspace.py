@@ -9,6 +9,7 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
@@ -229,12 +230,12 @@ class Workspace:
         """Keep a place, with all its keys, for a character whose file is not there or cannot be
         read for some other ``reason``; it is told about."""
         member = Absent(kept, "")
-        what = f"{kept.path} is not there." if reason is None else reason.happened
+        what = tr("{path} is not there.", path=kept.path) if reason is None else reason.happened
         error = FoxHandError(
             "cast.missing",
-            f"{member.name} is not on the stage: {what}",
-            "How the character stood and what it does is kept.",
-            "Put the file back, or choose Find its file on the character's tab.",
+            tr("{name} is not on the stage: {what}", name=member.name, what=what),
+            tr("How the character stood and what it does is kept."),
+            tr("Put the file back, or choose Find its file on the character's tab."),
         )
         member.why = error.sentence()
         self.cast.add(member)
@@ -265,7 +266,11 @@ class Workspace:
             self.save_figure()
 
         put(after)
-        label = f"Forget the view {name}" if camera is None else f"Keep the view {name}"
+        label = (
+            tr("Forget the view {name}", name=name)
+            if camera is None
+            else tr("Keep the view {name}", name=name)
+        )
         self.history.push(ChangeStep(label, lambda: put(before), lambda: put(after)))
 
     def rename_member(self, actor: Figure, prefix: str) -> None:
@@ -280,7 +285,9 @@ class Workspace:
 
         if after != before:
             name(after)
-            step = ChangeStep(f"Prefix {after}", lambda: name(before), lambda: name(after))
+            step = ChangeStep(
+                tr("Prefix {after}", after=after), lambda: name(before), lambda: name(after)
+            )
             self.history.push(step)
 
     def act(self, actor: Figure) -> None:
@@ -291,7 +298,7 @@ class Workspace:
 
     def take_off(self, member: Member) -> None:
         """Take a member off the stage; one undo step."""
-        label = f"Take {member.name} off the stage"
+        label = tr("Take {name} off the stage", name=member.name)
         forth, back = self._coming_and_going(member)
         back()
         self.history.push(ChangeStep(label, forth, back))
@@ -300,7 +307,7 @@ class Workspace:
         """Put a newcomer on the stage; one undo step."""
         self.place(actor)
         forth, back = self._coming_and_going(actor)
-        self.history.push(ChangeStep(f"Put {actor.name} on the stage", back, forth))
+        self.history.push(ChangeStep(tr("Put {name} on the stage", name=actor.name), back, forth))
         return actor
 
     def _coming_and_going(self, member: Member) -> tuple[Callable[[], None], Callable[[], None]]:

@@ -10,6 +10,7 @@ from enum import StrEnum
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind, place_of
 from fox_hand.core.animation.sampler import Sampler
@@ -122,13 +123,13 @@ def of_clip(rig: Rig, ready: Mixed, clip: Clip, words: str) -> Compared:
 def of_figure(actor: Figure, like: Compared) -> Compared:
     """The figure as it stands, of what another pose holds; beside a clip, what it does from the
     frame in sight on."""
-    name, words = "The figure", f"{actor.name} as it stands"
+    name, words = tr("The figure"), tr("{name} as it stands", name=actor.name)
     clip = like.ready.card.clip if like.ready is not None else None
     if clip is None or not (actor.take.keys or actor.take.instances):
         return Compared(name, words, actor.state, like.choice)
     first, take = actor.timing.frame, actor.take
     length = clip.length * actor.timing.rate / clip.rate
-    words = f"{actor.name} from frame {first:g} on"
+    words = tr("{name} from frame {first:g} on", name=actor.name, first=first)
     return Compared(
         name, words, take.at(first), like.choice, None, lambda s: take.at(first + s * length)
     )
@@ -311,7 +312,7 @@ class Comparison:
             axis = int(np.argmax(np.abs(way)))
             moves = self.first.state.move[row, axis], self.second.state.move[row, axis]
             values = float(moves[0] * 100), float(moves[1] * 100)
-            word, ends = f"move {'xyz'[axis]}", _ends(values, 20.0)
+            word, ends = tr("move {value}", value="xyz"[axis]), _ends(values, 20.0)
             yield self._row(DifferingPart.MOVE, row, word, values, " cm", ends, gap / 0.2)
 
     def _scale(self, row: int) -> Iterator[Row]:

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.matching.name_match import Match, MatchSource, Rules, match_by_kind
 from fox_hand.core.matching.setting_match import SettingMatch, match_settings
 from fox_hand.core.maths.rotations import angle_between
@@ -188,8 +189,10 @@ class FitResult:
             lost = [s for s in held.settings if not self._settings[s].targets]
             landing, detail = self._landing(match, stopped, held, len(held.settings) > len(lost))
             if lost and landing in (Landing.LANDS, Landing.CORRECTED):
-                more = f" and {len(lost) - SPOKEN} more" if len(lost) > SPOKEN else ""
-                without = f"without {', '.join(lost[:SPOKEN])}{more}"
+                more = (
+                    tr(" and {count} more", count=len(lost) - SPOKEN) if len(lost) > SPOKEN else ""
+                )
+                without = tr("without {names}{more}", names=", ".join(lost[:SPOKEN]), more=more)
                 detail = ", ".join([*([detail] if detail else []), without])
             target = match.target if match.sure or landing is Landing.ASK else None
             row = rig.control_row.get(target or "")
@@ -217,23 +220,25 @@ class FitResult:
         settings_land: bool,
     ) -> tuple[Landing, str]:
         if not match.sure and match.source in self.fitted.by_joints:
-            return Landing.CORRECTED, "by the joints of the limb"
+            return Landing.CORRECTED, tr("by the joints of the limb")
         if not match.sure:
             settings_land = settings_land and match.found is not MatchSource.MAP
             moves = held.move or held.turn or held.scale
             if match.target is not None and (moves or not settings_land):
-                return Landing.ASK, match.found.value
+                return Landing.ASK, match.found.word
             if settings_land:
-                return Landing.LANDS, "its settings"
-            why = "left out by hand" if match.found is MatchSource.MAP else ""
-            return Landing.MISSING, why or f"nothing like it on {self._asked.rig.name}"
+                return Landing.LANDS, tr("its settings")
+            why = tr("left out by hand") if match.found is MatchSource.MAP else ""
+            return Landing.MISSING, why or tr(
+                "nothing like it on {name}", name=self._asked.rig.name
+            )
         assert match.target is not None
         if match.target in stopped:
             return stopped[match.target]
         landed = self.fitted.landed.get(match.source, Landed(match.source, match.target, ""))
         if landed.corrected:
             return Landing.CORRECTED, landed.corrected
-        return Landing.LANDS, "as it is"
+        return Landing.LANDS, tr("as it is")
 
     def _stopped(self) -> dict[str, tuple[Landing, str]]:
         """Controls that locks or limits keep from where the pose wants them."""
@@ -249,7 +254,7 @@ class FitResult:
             gap = float(np.degrees(angle_between(worn.turn[row], bare.turn[row])))
             name = rig.controls[row].name
             if row in locked:
-                found[name] = Landing.LOCKED, "locked on this character"
+                found[name] = Landing.LOCKED, tr("locked on this character")
             else:
-                found[name] = Landing.LIMIT, f"{gap:.0f}° less than the card wants"
+                found[name] = Landing.LIMIT, tr("{gap:.0f}° less than the card wants", gap=gap)
         return found

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId, Origin
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import Region
@@ -176,7 +177,9 @@ class Mix:
 
     @property
     def title(self) -> str:
-        return self.card.name if len(self.cards) == 1 else f"{len(self.cards)} cards"
+        return (
+            self.card.name if len(self.cards) == 1 else tr("{count} cards", count=len(self.cards))
+        )
 
     def weight_of(self, entry: Entry) -> float | None:
         """How much of a card is on; None if it is not in the mix."""

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.puppet.between_views import in_view, view_of_pose
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.files.atomic import keep_earlier
@@ -133,9 +134,9 @@ class Preparation:
         if place is None or place.library is None:
             raise FoxHandError(
                 "fit.no_library",
-                "There is no library in which the names could be kept.",
-                "They count for what is being put on now.",
-                "Open or make a library first.",
+                tr("There is no library in which the names could be kept."),
+                tr("They count for what is being put on now."),
+                tr("Open or make a library first."),
             )
         library = place.library
         read_map(library.own, content.source, content.target)  # refuses one it does not understand
@@ -160,9 +161,13 @@ def prepared(entry: Entry, card: Card, actor: Figure, fitting: Callable[[], FitD
     if card.drawing is not None and foreign(card, actor.rig):
         raise FoxHandError(
             "mix.drawing",
-            f"{entry.name} is a drawing of {card.character or 'another puppet'}.",
-            "Nothing was changed.",
-            "Drop it on a part of a puppet, which then has it as one more of its own.",
+            tr(
+                "{name} is a drawing of {character}.",
+                name=entry.name,
+                character=card.character or tr("another puppet"),
+            ),
+            tr("Nothing was changed."),
+            tr("Drop it on a part of a puppet, which then has it as one more of its own."),
         )
     if foreign(card, actor.rig):
         draft = fitting()
@@ -184,10 +189,14 @@ def _in_view(entry: Entry, card: Card, actor: Figure, drawn: int) -> Mixed:
     if not len(worn.pose):
         raise FoxHandError(
             "mix.other_view",
-            f"{entry.name} is drawn for {names[drawn]}, and {names[actor.view]} has none of its "
-            "parts.",
-            "Nothing was changed.",
-            f"See {actor.rig.name} in {names[drawn]} first.",
+            tr(
+                "{name} is drawn for {names}, and {names_2} has none of its parts.",
+                name=entry.name,
+                names=names[drawn],
+                names_2=names[actor.view],
+            ),
+            tr("Nothing was changed."),
+            tr("See {name} in {names} first.", name=actor.rig.name, names=names[drawn]),
         )
     asked = len(card.pose.controls)
     fit = Fit(asked - len(worn.lost), asked, worn.lost)
@@ -204,7 +213,7 @@ def mixed(entry: Entry, draft: FitDraft) -> Mixed:
 def _nothing_lands(entry: Entry, rig: str) -> FoxHandError:
     return FoxHandError(
         "mix.nothing_lands",
-        f"{entry.name} has no control in common with {rig}.",
-        "Nothing was changed.",
-        "Choose Fit in the card's menu to say which names belong together.",
+        tr("{name} has no control in common with {rig}.", name=entry.name, rig=rig),
+        tr("Nothing was changed."),
+        tr("Choose Fit in the card's menu to say which names belong together."),
     )

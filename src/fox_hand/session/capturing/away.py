@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import KIND_OF, ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import Channel, Side
@@ -106,6 +107,10 @@ def way_words(rig: Rig, state: State, channel_id: ChannelId, far: float) -> str:
     if channel_id.kind is ChannelKind.TURN:
         return f"{name} {np.degrees(far):.{0 if far > np.radians(0.5) else 2}f}°"
     if channel_id.kind is ChannelKind.MOVE:
-        return f"{name} {far * 100:.1f} cm" if far >= 0.0005 else f"{name} {far * 1000:.2f} mm"
+        return (
+            tr("{name} {far:.1f} cm", name=name, far=far * 100)
+            if far >= 0.0005
+            else tr("{name} {far:.2f} mm", name=name, far=far * 1000)
+        )
     sizes = state.scale[rig.control_row[channel_id.name]]
     return f"{name} ×{sizes[np.abs(sizes - 1).argmax()]:.2f}"

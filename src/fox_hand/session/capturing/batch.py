@@ -6,6 +6,7 @@ import re
 from enum import StrEnum
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId, row_of
 from fox_hand.session.capturing.away import Away, away_from
 from fox_hand.session.capturing.capture_groups import without_own_turn
@@ -34,9 +35,9 @@ def named_by(pattern: str, values: dict[str, str | int]) -> str:
         if word not in values:
             raise FoxHandError(
                 "pattern.unknown",
-                f"The pattern has {{{word}}}, which stands for nothing.",
-                "Nothing was taken.",
-                f"It knows {', '.join('{' + f + '}' for f in FIELDS)}.",
+                tr("The pattern has {{{word}}}, which stands for nothing.", word=word),
+                tr("Nothing was taken."),
+                tr("It knows {names}.", names=", ".join("{" + f + "}" for f in FIELDS)),
             )
         value = values[word]
         return f"{value:{width}}" if width and isinstance(value, int) else str(value)
@@ -45,9 +46,9 @@ def named_by(pattern: str, values: dict[str, str | int]) -> str:
     if "{" in name or "}" in name or not name:
         raise FoxHandError(
             "pattern.unknown",
-            "The pattern cannot be read.",
-            "Nothing was taken.",
-            "Write it like {sheet} {n:02}.",
+            tr("The pattern cannot be read."),
+            tr("Nothing was taken."),
+            tr("Write it like {sheet} {n:02}."),
         )
     return name
 
@@ -146,7 +147,11 @@ def held_words(draft: CaptureDraft) -> str:
     label = {row: group.label for group in draft.groups for row in group.rows}
     for channel_id in draft.channel_ids:
         row = row_of(rig, channel_id)
-        word = label.get(row, "Helpers") if row is not None else "Helpers"
+        word = label.get(row, "Helpers") if row is not None else tr("Helpers")
         counts[word] = counts.get(word, 0) + 1
     parts = ", ".join(f"{word} {count}" for word, count in counts.items())
-    return parts if len(counts) < 2 else f"{sum(counts.values())} in all: {parts}"
+    return (
+        parts
+        if len(counts) < 2
+        else tr("{values} in all: {parts}", values=sum(counts.values()), parts=parts)
+    )

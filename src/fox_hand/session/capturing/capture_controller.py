@@ -12,7 +12,9 @@ from typing import cast
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.state import State
+from fox_hand.core.naming.part_words import side_word
 from fox_hand.core.pose.sides import Sides
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.anchor import Anchor
@@ -51,8 +53,6 @@ from fox_hand.session.libraries.storing import Storing, Wanted
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.session.runtime.settings import Settings
 from fox_hand.session.shots.shots import Shots
-
-WORDS = {"left": "left", "right": "right", "both": "both sides"}
 
 
 class CaptureState(StrEnum):
@@ -119,12 +119,15 @@ class CaptureController:
     def why_not(self) -> str | None:
         """Why nothing can be captured now, as a sentence; None if it can."""
         if self._cast.acting is None:
-            return "There is no figure on the stage yet. Open one first."
+            return tr("There is no figure on the stage yet. Open one first.")
         target = self._open_libraries.target
         if target is None:
-            return "No library is open. Make one in the menu, then capture."
+            return tr("No library is open. Make one in the menu, then capture.")
         if not target.writable:
-            return f"{target.name} can only be read by you. Choose another library for new cards."
+            return tr(
+                "{name} can only be read by you. Choose another library for new cards.",
+                name=target.name,
+            )
         return None
 
     def ask(self) -> None:
@@ -140,9 +143,11 @@ class CaptureController:
         none is told."""
         problem = self.why_not()
         if problem is None and self.begin_clip(span, over) is None:
-            problem = (
-                f"Nothing moves between frames {span[0]:g} and {span[1]:g}. Select keys on the"
-                " strip, or key something first."
+            problem = tr(
+                "Nothing moves between frames {span:g} and {span_2:g}. Select keys on "
+                "the strip, or key something first.",
+                span=span[0],
+                span_2=span[1],
             )
         if problem is not None:
             self.told.emit(problem)
@@ -298,7 +303,7 @@ class CaptureController:
             return
         if draft.over is not None:
             place = self._open_libraries.place_of(draft.over)
-        word = "Store over" if draft.over is not None else "Capture"
+        word = tr("Store over") if draft.over is not None else tr("Capture")
         wanted = Wanted(card, pictures, draft.sheet, draft.over)
         self._storing.store(f"{word} {card.name}", place, [wanted], done)
 
@@ -309,10 +314,10 @@ class CaptureController:
             return
         tasks = [(one.name, partial(self._marked, one)) for one in drafts if one.channel_ids]
         if not tasks:
-            self.told.emit("Nothing moved on any of the marked frames: no card was taken.")
+            self.told.emit(tr("Nothing moved on any of the marked frames: no card was taken."))
             return
         self._go(CaptureState.SAVING)
-        label = f"Capture {len(tasks)} cards"
+        label = tr("Capture {count} cards", count=len(tasks))
         self._storing.store_later(label, place, tasks, partial(self._done, draft))
 
     def _marked(self, one: CaptureDraft) -> Wanted:
@@ -356,8 +361,8 @@ class CaptureController:
     def _mirror_in(
         self, place: OpenLibrary, entries: list[Entry], actor: Figure, both: bool
     ) -> None:
-        label = "Both sides of" if both else "Other side of"
-        what = entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
+        label = tr("Both sides of") if both else tr("Other side of")
+        what = entries[0].name if len(entries) == 1 else tr("{count} cards", count=len(entries))
         tasks = [(entry.name, partial(self._mirrored, entry, actor, both)) for entry in entries]
         self._storing.store_later(f"{label} {what}", place, tasks, self._made)
 
@@ -368,15 +373,20 @@ class CaptureController:
         if missing:
             raise FoxHandError(
                 "mirror.missing",
-                f"{entry.name} holds {len(missing)} controls that {actor.name} does not have, "
-                f"such as {missing[0]}.",
-                "Nothing was written for it.",
-                "Let the character act that the card was made for.",
+                tr(
+                    "{name} holds {count} controls that {name_2} does not have, such as {missing}.",
+                    name=entry.name,
+                    count=len(missing),
+                    name_2=actor.name,
+                    missing=missing[0],
+                ),
+                tr("Nothing was written for it."),
+                tr("Let the character act that the card was made for."),
             )
         pose = mirrored_pose(actor.rig, card.pose, both=both)
         side = side_after(card.side, both=both)
         made = replace(
-            Card(f"{card.name}, {WORDS.get(side, 'mirrored')}", pose),
+            Card(f"{card.name}, {side_word(side) or tr('mirrored')}", pose),
             region=card.region,
             side=side,
             tags=card.tags,

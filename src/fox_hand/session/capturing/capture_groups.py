@@ -5,23 +5,11 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind, Region, Side
 from fox_hand.core.model.state import State
+from fox_hand.core.naming.part_words import limb_title, region_title
 from fox_hand.core.rig.rig import Rig
-
-REGION_WORDS = {
-    Region.HEAD: "Head",
-    Region.EYES: "Eyes",
-    Region.MOUTH: "Mouth",
-    Region.TORSO: "Torso",
-    Region.ARMS: "arm",
-    Region.HANDS: "hand",
-    Region.LEGS: "leg",
-    Region.EARS: "ear",
-    Region.WINGS: "wing",
-    Region.TAIL: "tail",
-    Region.LIMBS: "limb",
-}
 
 
 @dataclass(frozen=True)
@@ -56,20 +44,22 @@ def groups_of(rig: Rig, state: State | None = None) -> tuple[CaptureGroup, ...]:
 
 
 def _split(rig: Rig, region: Region, side: Side, rows: list[int]) -> list[CaptureGroup]:
-    word = REGION_WORDS[region]
-    if side is Side.CENTRE:
-        name = word.capitalize()
-    elif region in (Region.HEAD, Region.EYES, Region.MOUTH, Region.TORSO, Region.TAIL):
-        name = f"{word}, {side.value} side"
+    limb = limb_title(region, "" if side is Side.CENTRE else side)
+    if limb is not None:
+        name = limb
+    elif side is Side.CENTRE:
+        name = region_title(region)
     else:
-        name = f"{side.value.capitalize()} {word}"
+        name = (tr("{part}, left side") if side is Side.LEFT else tr("{part}, right side")).format(
+            part=region_title(region)
+        )
     top = [r for r in rows if rig.parents[r] not in rows]
     below = [r for r in rows if r not in top]
     joints_only = all(rig.controls[r].kind is ControlKind.JOINT for r in top)
     if region is Region.HANDS and side is not Side.CENTRE and below and joints_only:
         return [
-            CaptureGroup(f"{name}, fingers", tuple(below)),
-            CaptureGroup(f"{name}, its own turn", tuple(top), own_turn=True),
+            CaptureGroup(tr("{name}, fingers", name=name), tuple(below)),
+            CaptureGroup(tr("{name}, its own turn", name=name), tuple(top), own_turn=True),
         ]
     return [CaptureGroup(name, tuple(rows))]
 

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, row_of
 from fox_hand.core.model.controls import (
@@ -230,7 +231,11 @@ class CaptureDraft:
     def make_variant(self, entry: Entry) -> None:
         """A card of its own beside another, with its words to begin with."""
         self.over = None
-        self.name, self.sheet, self.tags = f"{entry.name}, variant", entry.sheet, entry.tags
+        self.name, self.sheet, self.tags = (
+            tr("{name}, variant", name=entry.name),
+            entry.sheet,
+            entry.tags,
+        )
         self.note = entry.note
 
     def take_habit(self, habit: Habit) -> None:
@@ -263,8 +268,12 @@ class CaptureDraft:
     def source_words(self) -> str:
         """Where the pose comes from, for the panel's title."""
         if self.taken_from:
-            return f"from {self.taken_from}, frame {self.taken_frame:g}"
-        return "from the figure as it stands"
+            return tr(
+                "from {taken_from}, frame {taken_frame:g}",
+                taken_from=self.taken_from,
+                taken_frame=self.taken_frame,
+            )
+        return tr("from the figure as it stands")
 
     def set_rows(self, rows: Iterable[int], included: bool) -> None:
         """Take controls in, with the settings they hold, or leave them out."""
@@ -396,9 +405,9 @@ class CaptureDraft:
         if self.retaken is not None:
             return None
         if not self.name.strip():
-            return "Give the card a name."
+            return tr("Give the card a name.")
         if not self.settings and not self.choice.rows:
-            return "Nothing goes in yet: tick at least one row."
+            return tr("Nothing goes in yet: tick at least one row.")
         return None
 
     def card(self) -> Card:

@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.motion_wish import MotionWish
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
@@ -101,9 +102,9 @@ def expression_cards(path: Path, rig: Rig) -> list[tuple[str, Make]]:
     if not any(_known(e, rig) for e in found):
         raise FoxHandError(
             "expressions.none",
-            f"{path.name} has no expressions made of shapes.",
-            "Nothing was changed.",
-            "Expressions are in VRM files, whose face is made of morph targets.",
+            tr("{name} has no expressions made of shapes.", name=path.name),
+            tr("Nothing was changed."),
+            tr("Expressions are in VRM files, whose face is made of morph targets."),
         )
     cards: list[tuple[str, Make]] = []
     for one in found:
@@ -133,7 +134,7 @@ def _expression(rig: Rig, one: Expression, name: str, held: set[str], path: Path
         raise empty(name)
     draft.name, draft.tags = name, ("expression", *([one.preset] if one.preset else []))
     if one.more:
-        draft.note = f"Without its {' and '.join(one.more)}."
+        draft.note = tr("Without its {names}.", names=" and ".join(one.more))
     card = draft.card()
     return replace(card, pose=take(rig, state, ChannelFilter({}, frozenset(rows))))
 
@@ -141,7 +142,9 @@ def _expression(rig: Rig, one: Expression, name: str, held: set[str], path: Path
 def empty(name: str) -> FoxHandError:
     """What is said of something that would be a card of nothing."""
     return FoxHandError(
-        "capture.empty", f"Nothing of {name} moves anything.", "No card was made of it."
+        "capture.empty",
+        tr("Nothing of {name} moves anything.", name=name),
+        tr("No card was made of it."),
     )
 
 

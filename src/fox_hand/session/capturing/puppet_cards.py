@@ -8,6 +8,7 @@ from functools import partial
 
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.library.format.card import Card
 from fox_hand.session.capturing.capture_pictures import CapturePictures
@@ -21,7 +22,7 @@ from fox_hand.session.libraries.storing import Storing, Wanted
 from fox_hand.session.puppets.drawing_cards import choice_of_drawing, drawing_of, own_nodes
 from fox_hand.session.runtime.settings import Settings
 
-SHEET, DRAWINGS = "Views", "Drawings"
+SHEET, DRAWINGS = tr("Views"), tr("Drawings")
 
 
 def view_draft(actor: Figure, number: int) -> CaptureDraft:
@@ -105,10 +106,14 @@ class PuppetCards:
         """A card for each view of the acting puppet, one undo step; why there is none is told."""
         actor = self._cast.acting
         if actor is None or actor.rig.views.view is None:
-            self.told.emit("Views are of puppets that are drawn from several sides.")
+            self.told.emit(tr("Views are of puppets that are drawn from several sides."))
             return
         drafts = [view_draft(actor, number) for number in range(len(actor.rig.views.names))]
-        self._take(f"Cards of {len(drafts)} views", [(one, one.card()) for one in drafts], then)
+        self._take(
+            tr("Cards of {count} views", count=len(drafts)),
+            [(one, one.card()) for one in drafts],
+            then,
+        )
 
     def take_drawing(
         self, row: int, number: int, then: Callable[[Outcome], None] | None = None
@@ -123,13 +128,13 @@ class PuppetCards:
         actor = self._cast.acting
         drawing = None if actor is None else drawing_of(actor.rig, row, number)
         if actor is None or drawing is None:
-            self.told.emit("There is no drawing that could become a card.")
+            self.told.emit(tr("There is no drawing that could become a card."))
             return
         draft = drawing_draft(actor, row, number)
         card = replace(
             draft.card(), kind="drawing", drawing=drawing, region=actor.rig.controls[row].region
         )
-        self._take(f"Card of {draft.name}", [(draft, card)], then)
+        self._take(tr("Card of {name}", name=draft.name), [(draft, card)], then)
 
     def _take(
         self,
@@ -139,7 +144,9 @@ class PuppetCards:
     ) -> None:
         place, settings = self._open_libraries.target, self._settings
         if place is None or not place.writable:
-            self.told.emit("There is no library that new cards could go into. Open or make one.")
+            self.told.emit(
+                tr("There is no library that new cards could go into. Open or make one.")
+            )
             return
         signed = [
             (draft, replace(card, author=settings.author, licence=settings.licence))

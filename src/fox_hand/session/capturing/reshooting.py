@@ -9,6 +9,7 @@ from functools import partial
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import Keys
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.core.model.state import State
@@ -62,16 +63,16 @@ def reshot(
     if card.own_picture:
         raise FoxHandError(
             "reshoot.own_picture",
-            f"{card.name} has a picture of its own.",
-            "It stays.",
-            "Take its picture again by itself to have it drawn.",
+            tr("{name} has a picture of its own.", name=card.name),
+            tr("It stays."),
+            tr("Take its picture again by itself to have it drawn."),
         )
     if not fit_of(card, actor.rig).lands:
         raise FoxHandError(
             "reshoot.nothing_lands",
-            f"Nothing of {card.name} lands on {actor.rig.name}.",
-            "Its picture stays.",
-            "Let the character act that the card was made for.",
+            tr("Nothing of {name} lands on {name_2}.", name=card.name, name_2=actor.rig.name),
+            tr("Its picture stays."),
+            tr("Let the character act that the card was made for."),
         )
     shot = shot_of(actor, card)
     again = replace(taken(card, actor, shot.standing, shot.camera), style=style or card.style)
@@ -136,7 +137,9 @@ class Reshoots:
             after = reshot(card, actor, self._drawing()).pictures()[0]
         except FoxHandError as error:
             return PictureChange(entry.name, before, None, error.happened)
-        return PictureChange(entry.name, before, after, "" if after else "It could not be drawn.")
+        return PictureChange(
+            entry.name, before, after, "" if after else tr("It could not be drawn.")
+        )
 
     def take(self, entries: Sequence[Entry]) -> None:
         """Take them; each that does not work is told of, one undo step for the others."""
@@ -155,5 +158,7 @@ class Reshoots:
 def not_drawn(name: str) -> FoxHandError:
     """What to say of a card whose picture could not be drawn."""
     return FoxHandError(
-        "reshoot.not_drawn", f"The picture of {name} could not be drawn.", "Its picture stays."
+        "reshoot.not_drawn",
+        tr("The picture of {name} could not be drawn.", name=name),
+        tr("Its picture stays."),
     )

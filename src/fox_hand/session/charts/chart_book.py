@@ -11,6 +11,7 @@ import msgspec
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.charts import chart_moves
 from fox_hand.library.charts.chart import SUFFIX, Assigned, Chart, Slot, alike_name
@@ -114,7 +115,7 @@ class ChartBook:
     def add(self, place: OpenLibrary, chart: Chart, text: str = "", key: str = "") -> None:
         """Put a chart into a library."""
         self._do(
-            f"Chart {chart.name}",
+            tr("Chart {name}", name=chart.name),
             place,
             lambda library: chart_moves.add(library, chart, text, key),
         )
@@ -122,7 +123,7 @@ class ChartBook:
     def take_away(self, board: ChartBoard) -> None:
         """Remove a chart; its cards stay."""
         path = board.file.path
-        label = f"Remove {board.chart.name}"
+        label = tr("Remove {name}", name=board.chart.name)
         self._do(label, board.place, lambda library: chart_moves.take_away(library, path))
 
     def change(self, board: ChartBoard, label: str, how: Callable[[Chart], Chart]) -> None:
@@ -141,7 +142,13 @@ class ChartBook:
             return msgspec.structs.replace(chart, slots=tuple(slots))
 
         name = slot.name if slot is not None else key
-        self.change(board, f"Slot {name}" if slot is not None else f"Remove slot {name}", how)
+        self.change(
+            board,
+            tr("Slot {name}", name=name)
+            if slot is not None
+            else tr("Remove slot {name}", name=name),
+            how,
+        )
 
     def cut_pictures(
         self,
@@ -165,7 +172,7 @@ class ChartBook:
             pictures = {key: found[cell] for key, cell in cells.items()}
             return give_pictures(library, path, pictures)
 
-        self._do(f"Pictures of {board.chart.name}", board.place, work)
+        self._do(tr("Pictures of {name}", name=board.chart.name), board.place, work)
 
     def move_slot(self, board: ChartBoard, key: str, step: int) -> None:
         """Further to the front, or to the back."""
@@ -177,7 +184,7 @@ class ChartBook:
                 slots.insert(min(max(at + step, 0), len(slots) - 1), slots.pop(at))
             return msgspec.structs.replace(chart, slots=tuple(slots))
 
-        self.change(board, f"Order of {board.chart.name}", how)
+        self.change(board, tr("Order of {name}", name=board.chart.name), how)
 
     # -- slots ----------------------------------------------------------------------------
 
@@ -185,13 +192,19 @@ class ChartBook:
         """A card comes into a slot, as its best; one of another character is lent."""
         said = chart_moves.said_with(board.chart, slot, character, add=card.identity)
         lent = card.character.casefold() != character.casefold()
-        word = f"Lend {card.name} to" if lent else f"Put {card.name} into"
+        word = (
+            tr("Lend {name} to", name=card.name) if lent else tr("Put {name} into", name=card.name)
+        )
         self._say(board, f"{word} {_name(board, slot)}", said)
 
     def refuse(self, board: ChartBoard, slot: str, character: str, card: Entry) -> None:
         """A card goes out of a slot, and does not come back by its name."""
         said = chart_moves.said_with(board.chart, slot, character, refuse=card.identity)
-        self._say(board, f"Take {card.name} out of {_name(board, slot)}", said)
+        self._say(
+            board,
+            tr("Take {name} out of {name_2}", name=card.name, name_2=_name(board, slot)),
+            said,
+        )
 
     def _say(self, board: ChartBoard, label: str, said: Assigned) -> None:
         path = board.file.path

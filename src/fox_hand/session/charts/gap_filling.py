@@ -8,6 +8,7 @@ from pathlib import Path
 
 from psygnal import Signal
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import channel_ids_of, keys_at
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import FACE_REGIONS, Region, Side
@@ -79,11 +80,14 @@ class GapFilling:
         """Why a slot cannot be posed now, as a sentence; None if it can."""
         figure = self.figure_of(one.character)
         if figure is None:
-            return f"{one.character} is not on the stage. Put the character there first."
+            return tr(
+                "{character} is not on the stage. Put the character there first.",
+                character=one.character,
+            )
         if not rows_of(figure.rig, one.slot):
-            return f"{one.character} has nothing to pose there."
+            return tr("{character} has nothing to pose there.", character=one.character)
         if not board.place.writable or not board.place.ready:
-            return f"{board.place.name} cannot be written by you now."
+            return tr("{name} cannot be written by you now.", name=board.place.name)
         return None
 
     def begin(self, board: ChartBoard, one: Filling) -> bool:
@@ -161,7 +165,7 @@ class GapFilling:
         Returns:
             how many; 0 where there is nobody to pose, which is told.
         """
-        problem = self.why_not(board, gaps[0]) if gaps else "Nothing is missing."
+        problem = self.why_not(board, gaps[0]) if gaps else tr("Nothing is missing.")
         figure = self.figure_of(gaps[0].character) if gaps else None
         if problem is not None or figure is None:
             self.told.emit(problem or "")
@@ -195,7 +199,16 @@ class GapFilling:
         forth()
         word = "frame" if len(gaps) == 1 else "frames"
         self._history.push(
-            ChangeStep(f"{len(gaps)} empty {word} of {board.chart.name}", back, forth)
+            ChangeStep(
+                tr(
+                    "{count} empty {word} of {name}",
+                    count=len(gaps),
+                    word=word,
+                    name=board.chart.name,
+                ),
+                back,
+                forth,
+            )
         )
         self._selection.set(rows)
         self._cast.go(float(start))

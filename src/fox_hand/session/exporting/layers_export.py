@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.view.camera import Camera
@@ -44,15 +45,18 @@ def write_layers(path: Path, standing: Standing, draw: Draw, progress: Progress)
     if not rig.flat or drawn is None:
         raise FoxHandError(
             "layers.no_puppet",
-            f"{rig.name} is not cut out of drawings, so it has no layers.",
-            "Nothing was written.",
-            "Take a picture of it instead.",
+            tr("{name} is not cut out of drawings, so it has no layers.", name=rig.name),
+            tr("Nothing was written."),
+            tr("Take a picture of it instead."),
         )
     parts = _seen(standing)
     camera, size = _framed(standing, drawn.fine)
     layers: list[StackLayer] = []
     for number, part in enumerate(parts):
-        progress.step(number / (len(parts) + 1), f"Layer {number + 1} of {len(parts)}")
+        progress.step(
+            number / (len(parts) + 1),
+            tr("Layer {number} of {count}", number=number + 1, count=len(parts)),
+        )
         alone = Standing(replace(rig, parts=(part,)), standing.at)
         pixels = _straight(draw(_view(alone, camera, size)))
         rows, columns = np.nonzero(pixels[..., 3])
@@ -60,7 +64,7 @@ def write_layers(path: Path, standing: Standing, draw: Draw, progress: Progress)
             top, left = int(rows.min()), int(columns.min())
             cut = pixels[top : rows.max() + 1, left : columns.max() + 1]
             layers.append(StackLayer(_label(standing, part), cut, left, top))
-    progress.step(len(parts) / (len(parts) + 1), "All of it")
+    progress.step(len(parts) / (len(parts) + 1), tr("All of it"))
     merged = _straight(draw(_view(standing, camera, size)))
     write_atomically(path, open_raster_bytes(size, layers, merged))
     return len(layers)

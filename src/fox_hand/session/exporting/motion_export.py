@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
@@ -123,9 +124,14 @@ def pose_bytes(rig: Rig, state: State, name: str, kind: str = ".glb") -> bytes:
     if source.suffix.lower() not in GLTF or kind.lower() != ".glb":
         raise FoxHandError(
             "pose.not_gltf",
-            f"A pose of {rig.name} cannot be written as {name}{kind}.",
-            "Nothing was written.",
-            "Characters out of glTF files are written as .glb.",
+            tr(
+                "A pose of {name} cannot be written as {name_2}{kind}.",
+                name=rig.name,
+                name_2=name,
+                kind=kind,
+            ),
+            tr("Nothing was written."),
+            tr("Characters out of glTF files are written as .glb."),
         )
     batch = State(*(values[None] for values in state.arrays()))
     return gltf.posed(source, motion_of(name, rig, batch, 24.0), unit_of(source))

@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Pixels, Quality, Standing, View
@@ -55,10 +56,14 @@ def views(sequence: PictureSequence) -> list[Callable[[], View]]:
     """
     count = sequence.turntable or len(sequence.frames)
     if count > MOST:
-        raise FoxHandError("render.too_many", f"These are more than {MOST} pictures.", "")
+        raise FoxHandError(
+            "render.too_many", tr("These are more than {most} pictures.", most=MOST), ""
+        )
     first = sequence.standing(float(sequence.frames[0]))
     if not first:
-        raise FoxHandError("render.nobody", "There is nobody to draw.", "Nothing was written.")
+        raise FoxHandError(
+            "render.nobody", tr("There is nobody to draw."), tr("Nothing was written.")
+        )
     camera = sequence.camera or _around(sequence)
 
     def view(standing: tuple[Standing, ...], seen: Camera) -> View:
@@ -121,16 +126,19 @@ def write_drawn(
     if kind not in ("", ".png", ".webp", ".gif"):
         raise FoxHandError(
             "render.kind",
-            f"Pictures cannot be written as {kind}.",
-            "Nothing was written.",
-            "Use .png, .webp, .gif, or a folder.",
+            tr("Pictures cannot be written as {kind}.", kind=kind),
+            tr("Nothing was written."),
+            tr("Use .png, .webp, .gif, or a folder."),
         )
     if not kind:
         make_folder(path)
     frames: list[Pixels] = []
     for number, make in enumerate(made):
         if progress is not None:
-            progress.step(number / len(made), f"picture {number + 1} of {len(made)}")
+            progress.step(
+                number / len(made),
+                tr("picture {number} of {count}", number=number + 1, count=len(made)),
+            )
         pixels = draw(make())
         if kind == "":
             name = number + 1 if sequence.turntable else sequence.frames[number]

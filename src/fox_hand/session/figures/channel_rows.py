@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.locks_limits import Lock, out_of_plane
@@ -91,7 +92,7 @@ def rows_of(rig: Rig, selected: Iterable[int]) -> list[ChannelRow]:
     for ref in refs:
         groups.setdefault(_sort(rig, ref), []).append(ref)
     together = [
-        ChannelRow(f"All {len(group)}", _word(rig, group[0]), tuple(group))
+        ChannelRow(tr("All {count}", count=len(group)), _word(rig, group[0]), tuple(group))
         for group in groups.values()
         if len(group) > 1
     ]

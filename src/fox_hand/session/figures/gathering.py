@@ -8,6 +8,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
@@ -69,7 +70,7 @@ def gather(
 def _too_much(path: Path) -> FoxHandError:
     return FoxHandError(
         "memory.full",
-        f"{path.name} does not fit into this machine's memory any more.",
-        "Who stands on the stage stays.",
-        "Take somebody off the stage, or close other programs, then open it again.",
+        tr("{name} does not fit into this machine's memory any more.", name=path.name),
+        tr("Who stands on the stage stays."),
+        tr("Take somebody off the stage, or close other programs, then open it again."),
     )

@@ -13,6 +13,7 @@ import numpy as np
 from fox_hand.base.documents import Number, Positive, decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Channel
@@ -202,8 +203,8 @@ def read_cast(
     try:
         raw: Any = decode_json(read_file(path, SHOT), object)
         if not isinstance(raw, dict):
-            raise FoxHandError("cast.damaged", "It is not a kept cast.")
-        document = upgrade(raw, current=VERSION, steps={}, what="kept cast")
+            raise FoxHandError("cast.damaged", tr("It is not a kept cast."))
+        document = upgrade(raw, current=VERSION, steps={}, what=tr("kept cast"))
         return msgspec.convert(document, KeptCast)
     except FileNotFoundError:
         return None
@@ -218,10 +219,14 @@ def read_cast(
             told(
                 FoxHandError(
                     "cast.unreadable",
-                    "Work that was written down but not saved "
-                    + ("is of a newer Fox Hand." if newer else "cannot be read."),
-                    f"It is kept as {aside}." if aside else "It was left as it is.",
-                    "Update Fox Hand to open it." if newer else "The shot is as it was saved.",
+                    tr("Work that was written down but not saved ")
+                    + (tr("is of a newer Fox Hand.") if newer else tr("cannot be read.")),
+                    tr("It is kept as {aside}.", aside=aside)
+                    if aside
+                    else tr("It was left as it is."),
+                    tr("Update Fox Hand to open it.")
+                    if newer
+                    else tr("The shot is as it was saved."),
                 )
             )
         return None

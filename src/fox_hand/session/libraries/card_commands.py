@@ -9,6 +9,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.matching.name_match import Rules
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.container import read_card, read_motion
@@ -47,7 +48,7 @@ class CardCommands:
     def take_out(self, entries: Sequence[Entry]) -> None:
         """Into their libraries' keeps."""
         self._each(
-            f"Take out {what(entries)}",
+            tr("Take out {what}", what=what(entries)),
             entries,
             lambda library, e: moves.take_out(library, e.path),
         )
@@ -78,14 +79,19 @@ class CardCommands:
             return moves.copy(library, entry.path, sheet, own=inside)
 
         name = sheet.rpartition("/")[2] or place.name
-        label = f"{'Copy' if copies else 'Put'} {what(entries)} into {name}"
+        label = tr(
+            "{rest} {what} into {name}",
+            rest=tr("Copy") if copies else tr("Put"),
+            what=what(entries),
+            name=name,
+        )
         tasks = [(e.name, partial(work, e)) for e in entries]
         self._file_jobs.do(label, tasks, lambda _: together.close())
 
     def duplicate(self, entries: Sequence[Entry]) -> None:
         """A copy of its own beside each card."""
         self._each(
-            f"Duplicate {what(entries)}",
+            tr("Duplicate {what}", what=what(entries)),
             entries,
             lambda library, entry: moves.copy(library, entry.path, entry.sheet),
         )
@@ -112,13 +118,13 @@ class CardCommands:
             )
             for path in files
         ]
-        named = files[0].stem if len(files) == 1 else f"{len(files)} cards"
-        self._file_jobs.do(f"Bring in {named}", tasks, then)
+        named = files[0].stem if len(files) == 1 else tr("{count} cards", count=len(files))
+        self._file_jobs.do(tr("Bring in {named}", named=named), tasks, then)
 
     def rename(self, entry: Entry, name: str) -> None:
         """Another name."""
         self._each(
-            f"Rename {entry.name}",
+            tr("Rename {name}", name=entry.name),
             [entry],
             lambda library, one: moves.rename(library, one.path, name),
         )
@@ -140,7 +146,7 @@ class CardCommands:
 
     def set_note(self, entry: Entry, note: str) -> None:
         """Another note."""
-        self.reword("Note on", [entry], lambda card: replace(card, note=note))
+        self.reword(tr("Note on"), [entry], lambda card: replace(card, note=note))
 
     def tag(self, entries: Sequence[Entry], add: Iterable[str], remove: Iterable[str]) -> None:
         """Add tags to cards and take others away."""
@@ -152,7 +158,7 @@ class CardCommands:
 
         wanted = [e for e in entries if set(e.tags) & gone or not set(added) <= set(e.tags)]
         if wanted:
-            self.reword("Tag", wanted, change)
+            self.reword(tr("Tag"), wanted, change)
 
     def rename_controls(self, entries: Sequence[Entry], rules: Rules) -> None:
         """Other names for the controls of cards. Cards whose names do not change stay."""
@@ -164,7 +170,7 @@ class CardCommands:
 
         wanted = [entry for entry in entries if changes(entry)]
         self._each(
-            f"Rename controls in {what(wanted)}" if wanted else "Rename controls",
+            tr("Rename controls in {what}", what=what(wanted)) if wanted else tr("Rename controls"),
             wanted,
             lambda library, entry: moves.rename_controls(library, entry, rules),
         )
@@ -173,7 +179,7 @@ class CardCommands:
         """Lock cards: nobody replaces them by mistake."""
         when = now()
         self.reword(
-            "Approve",
+            tr("Approve"),
             [e for e in entries if not e.locked],
             lambda card: replace(card, approved_by=who, approved_at=when),
         )
@@ -181,7 +187,7 @@ class CardCommands:
     def unlock(self, entries: Sequence[Entry]) -> None:
         """Take the lock away."""
         self.reword(
-            "Unlock",
+            tr("Unlock"),
             [e for e in entries if e.locked],
             lambda card: replace(card, approved_by="", approved_at=""),
             even_locked=True,
@@ -195,7 +201,7 @@ class CardCommands:
         def work() -> Done:
             return moves.repicture(self._writable(entry), entry, card, *pictures())
 
-        self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)], then)
+        self._file_jobs.do(tr("Picture of {name}", name=entry.name), [(entry.name, work)], then)
 
     def set_picture(self, entry: Entry, data: bytes, square: Square) -> None:
         """A part of a picture file as a card's own picture; a clip keeps its moving one."""
@@ -206,7 +212,7 @@ class CardCommands:
             library, own = self._writable(entry), replace(card, own_picture=True)
             return moves.repicture(library, entry, own, small, large, read_motion(entry.path))
 
-        self._file_jobs.do(f"Picture of {entry.name}", [(entry.name, work)])
+        self._file_jobs.do(tr("Picture of {name}", name=entry.name), [(entry.name, work)])
 
     def take_pictures(
         self,
@@ -220,7 +226,7 @@ class CardCommands:
             card, pictures = draw(entry)
             return moves.repicture(library, entry, card, *pictures)
 
-        self._each(f"Pictures of {what(entries)}", entries, picture)
+        self._each(tr("Pictures of {what}", what=what(entries)), entries, picture)
 
     def set_favourite(self, entries: Sequence[Entry], on: bool) -> None:
         """Mark cards as one's own favourites; nobody else sees it."""
@@ -236,7 +242,7 @@ class CardCommands:
 
         if changed:
             set_to(on)
-            word = "Favourite" if on else "No favourite"
+            word = tr("Favourite") if on else tr("No favourite")
             step = ChangeStep(
                 f"{word}: {what(entries)}", lambda: set_to(not on), lambda: set_to(on)
             )
@@ -260,13 +266,13 @@ class CardCommands:
         if not self._open_libraries.place_of(entry).writable:
             raise FoxHandError(
                 "library.read_only",
-                f"{library.name} can only be read by you.",
-                f"{entry.name} was left as it is.",
-                "Copy the card into a library of your own.",
+                tr("{name} can only be read by you.", name=library.name),
+                tr("{name} was left as it is.", name=entry.name),
+                tr("Copy the card into a library of your own."),
             )
         return library
 
 
 def what(entries: Sequence[Entry]) -> str:
     """Cards as a step names them."""
-    return entries[0].name if len(entries) == 1 else f"{len(entries)} cards"
+    return entries[0].name if len(entries) == 1 else tr("{count} cards", count=len(entries))

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.index.catalogue import Grouping
@@ -42,7 +43,9 @@ class CardSearch:
             if other is not None:
                 found = self._select(other, request, rig)
                 typed, meant = " ".join(query.words), " ".join(other.words)
-                notes.append(f"Nothing has “{typed}”. These have “{meant}”.")
+                notes.append(
+                    tr("Nothing has “{typed}”. These have “{meant}”.", typed=typed, meant=meant)
+                )
         return Result(tuple(found), " ".join(notes))
 
     def count(self, text: str, rig: Rig | None = None) -> int:
@@ -125,8 +128,8 @@ def _landing(place: OpenLibrary, query: Query, rig: Rig | None) -> Mapping[int, 
 
 def _shown(place: OpenLibrary, key: str, keys: Rows, group: Grouping) -> Shown:
     if group is not Grouping.SHEET:
-        return Shown(place, key, key.capitalize() or "All cards", keys)
+        return Shown(place, key, key.capitalize() or tr("All cards"), keys)
     node = place.node(key)
-    title = key.replace("/", " / ") or "Loose cards"
+    title = key.replace("/", " / ") or tr("Loose cards")
     whose = node.whose if node is not None else ""
     return Shown(place, key, title, keys, place.colour(key), key, whose)

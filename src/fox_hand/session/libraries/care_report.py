@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.difference import Difference, difference
 from fox_hand.core.rig.rig import Rig
@@ -165,14 +166,14 @@ def look_through(place: OpenLibrary, rigs: Sequence[Rig], progress: Progress) ->
     reading, library = place.reading, place.library
     assert reading is not None and library is not None
     entries = reading.index.entries(reading.columns.items.tolist())
-    progress.step(0.2, "Reading what waits for a choice")
+    progress.step(0.2, tr("Reading what waits for a choice"))
     clashes = _clashes(library, {e.identity: e for e in entries.values()})
     strange = _strange(library, _looked_into(entries.values(), progress))
-    progress.step(0.4, "Comparing poses")
+    progress.step(0.4, tr("Comparing poses"))
     pairs = _pairs(place, entries)
-    progress.step(0.8, "Looking for rigs")
+    progress.step(0.8, tr("Looking for rigs"))
     lost = _lost(place, entries.values(), rigs)
-    progress.step(0.9, "Looking into the keep")
+    progress.step(0.9, tr("Looking into the keep"))
     taken = tuple(_taken_out(library, path) for path in library.removed()[:MOST])
     parts = leftovers(library)
     told = {one.version.parent for one in strange if one.version is not None}
@@ -211,7 +212,7 @@ def _looked_into(entries: Iterable[Entry], progress: Progress) -> list[Entry]:
     found, known = [], list(entries)
     for number, entry in enumerate(known):
         if number % 50 == 0:
-            progress.step(0.2 + 0.2 * number / len(known), "Looking into the files")
+            progress.step(0.2 + 0.2 * number / len(known), tr("Looking into the files"))
         problem = damage(entry.path) if entry.readable else entry.error
         found.append(entry if problem is None else replace(entry, error=problem))
     return found

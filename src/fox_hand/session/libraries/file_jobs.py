@@ -10,6 +10,7 @@ from pathlib import Path
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.store.moves import Done
 from fox_hand.session.libraries.open_libraries import OpenLibraries
@@ -178,9 +179,14 @@ class FileJobs:
             self.failed.emit(
                 FoxHandError(
                     "outbox.waiting",
-                    f"{len(failed)} of {total} cards could not be written now. {first.happened}",
-                    "They are kept on this machine.",
-                    "They are written by themselves as soon as the library can be.",
+                    tr(
+                        "{count} of {total} cards could not be written now. {happened}",
+                        count=len(failed),
+                        total=total,
+                        happened=first.happened,
+                    ),
+                    tr("They are kept on this machine."),
+                    tr("They are written by themselves as soon as the library can be."),
                 )
             )
         elif failed:
@@ -188,8 +194,15 @@ class FileJobs:
             self.failed.emit(
                 FoxHandError(
                     "tidy.some_failed",
-                    f"{label}: {len(failed)} of {total} did not work. {name}: {first.happened}",
-                    "Those are as they were.",
+                    tr(
+                        "{label}: {count} of {total} did not work. {name}: {happened}",
+                        label=label,
+                        count=len(failed),
+                        total=total,
+                        name=name,
+                        happened=first.happened,
+                    ),
+                    tr("Those are as they were."),
                     first.todo,
                 )
             )
@@ -197,8 +210,13 @@ class FileJobs:
             self.failed.emit(
                 FoxHandError(
                     "tidy.cancelled",
-                    f"{label} was stopped after {len(outcome.done)} of {total}.",
-                    "Undo takes those back.",
+                    tr(
+                        "{label} was stopped after {count} of {total}.",
+                        label=label,
+                        count=len(outcome.done),
+                        total=total,
+                    ),
+                    tr("Undo takes those back."),
                 )
             )
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.library_file import KeptSearch
 from fox_hand.library.store import search_moves
 from fox_hand.library.store.moves import Done
@@ -69,14 +70,18 @@ class KeptSearches:
         """
         if place is None:
             own = self._open_libraries.personal.searches
-            self._change_own(f"Keep {name}", {**self._free(name, own), name: text})
+            self._change_own(tr("Keep {name}", name=name), {**self._free(name, own), name: text})
         else:
             search = KeptSearch(name, text)
-            self._do(f"Keep {name}", place, lambda library: search_moves.add(library, search))
+            self._do(
+                tr("Keep {name}", name=name),
+                place,
+                lambda library: search_moves.add(library, search),
+            )
 
     def remove(self, kept: Kept) -> None:
         """Keep it no longer."""
-        label = f"Forget {kept.name}"
+        label = tr("Forget {name}", name=kept.name)
         if kept.place is None:
             own = self._open_libraries.personal.searches
             own.pop(kept.name, None)
@@ -90,7 +95,11 @@ class KeptSearches:
         Raises:
             FoxHandError: ``search.exists`` where another of one's own is called so.
         """
-        label = f"Rename {kept.name}" if name != kept.name else f"Change {kept.name}"
+        label = (
+            tr("Rename {name}", name=kept.name)
+            if name != kept.name
+            else tr("Change {name}", name=kept.name)
+        )
         if kept.place is not None:
             wanted = KeptSearch(name, text)
             change = partial(search_moves.change, name=kept.name, wanted=wanted)
@@ -109,9 +118,9 @@ class KeptSearches:
         if name in own:
             raise FoxHandError(
                 "search.exists",
-                f"You keep a search {name} already.",
-                "It is as it was.",
-                "Give this one another name.",
+                tr("You keep a search {name} already.", name=name),
+                tr("It is as it was."),
+                tr("Give this one another name."),
             )
         return own
 

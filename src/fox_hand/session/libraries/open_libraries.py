@@ -10,6 +10,7 @@ from pathlib import Path
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.similarity import Numbers
@@ -89,7 +90,10 @@ class OpenLibraries:
             if entry.path.is_relative_to(place.folder):
                 return place
         raise FoxHandError(
-            "library.closed", f"The library of {entry.name} is not open any more.", "", ""
+            "library.closed",
+            tr("The library of {name} is not open any more.", name=entry.name),
+            "",
+            "",
         )
 
     def library_of(self, entry: Entry) -> Library:
@@ -492,7 +496,7 @@ def _kept_here(error: FoxHandError) -> FoxHandError:
     return FoxHandError(
         error.code,
         error.happened,
-        "What is captured for it is kept on this machine.",
-        "It comes back by itself when it can be reached again.",
+        tr("What is captured for it is kept on this machine."),
+        tr("It comes back by itself when it can be reached again."),
         error.detail,
     )

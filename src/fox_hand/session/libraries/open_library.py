@@ -12,6 +12,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.matching.unmatched import not_landing
 from fox_hand.core.model.controls import FACE_REGIONS, Region
@@ -150,12 +151,18 @@ def _read_place(
 def not_listed(name: str, sheets: Mapping[str, str]) -> FoxHandError:
     """What to say of sheets that cannot be listed."""
     first, why = next(iter(sorted(sheets.items())))
-    more = f" and {len(sheets) - 1} more" if len(sheets) > 1 else ""
+    more = tr(" and {count} more", count=len(sheets) - 1) if len(sheets) > 1 else ""
     return FoxHandError(
         "sheet.unlisted",
-        f"The sheet {first}{more} in {name} cannot be listed ({why}).",
-        "What was known of it stays in sight.",
-        "Care of the library says what can be done.",
+        tr(
+            "The sheet {first}{more} in {name} cannot be listed ({why}).",
+            first=first,
+            more=more,
+            name=name,
+            why=why,
+        ),
+        tr("What was known of it stays in sight."),
+        tr("Care of the library says what can be done."),
     )
 
 

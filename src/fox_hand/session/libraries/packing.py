@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.moves import Done
 from fox_hand.library.store.pack import Offer, TakeIn, take_in, take_in_extras
@@ -43,8 +44,8 @@ def take_pack(
         if what is not TakeIn.LEAVE
     ]
     if tasks:
-        tasks.append((f"the sheets of {pack.stem}", partial(_sheets, library, pack)))
-        file_jobs.do(f"Take in {pack.stem}", tasks, then)
+        tasks.append((tr("the sheets of {stem}", stem=pack.stem), partial(_sheets, library, pack)))
+        file_jobs.do(tr("Take in {stem}", stem=pack.stem), tasks, then)
     return len(tasks) - 1 if tasks else 0
 
 
@@ -56,5 +57,5 @@ def _sheets(library: Library, pack: Path) -> Done:
 def _taken(library: Library, pack: Path, offer: Offer, own: Entry | None, what: TakeIn) -> Done:
     done = take_in(library, pack, offer, own, what)
     if done is None:
-        raise FoxHandError("pack.nothing", f"{offer.card.name} was left.", "")
+        raise FoxHandError("pack.nothing", tr("{name} was left.", name=offer.card.name), "")
     return done

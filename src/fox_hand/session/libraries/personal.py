@@ -9,6 +9,7 @@ import msgspec
 
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.library.index.catalogue import Personal
 from fox_hand.library.index.index import Index
@@ -70,9 +71,10 @@ class PersonalCards:
                 self._path.replace(aside)
             except OSError:
                 aside = self._path
-            self.problem = (
-                f"Your favourites could not be read ({wrong_with(error)}). "
-                f"They were kept as {aside}."
+            self.problem = tr(
+                "Your favourites could not be read ({wrong_with}). They were kept as {aside}.",
+                wrong_with=wrong_with(error),
+                aside=aside,
             )
             return _PersonalFile()
 

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.catalogue import lies_in
 from fox_hand.library.store import moves, sheet_moves
@@ -31,48 +32,60 @@ class SheetCommands:
         self._open_libraries, self._file_jobs = open_libraries, file_jobs
 
     def make_sheet(self, place: OpenLibrary, sheet: str, then: Then | None = None) -> None:
-        self._sheet(place, f"New sheet {sheet}", sheet_moves.make, sheet_path(sheet), then=then)
+        self._sheet(
+            place,
+            tr("New sheet {sheet}", sheet=sheet),
+            sheet_moves.make,
+            sheet_path(sheet),
+            then=then,
+        )
 
     def move_sheet(self, place: OpenLibrary, sheet: str, to: str) -> None:
         """Another name or place; with ``/`` it becomes part of another sheet."""
-        self._sheet(place, f"Rename {_last(sheet)}", sheet_moves.move, sheet, sheet_path(to))
+        self._sheet(
+            place, tr("Rename {last}", last=_last(sheet)), sheet_moves.move, sheet, sheet_path(to)
+        )
 
     def merge_sheet(self, place: OpenLibrary, sheet: str, into: str) -> None:
-        self._sheet(place, f"Merge {_last(sheet)}", sheet_moves.merge, sheet, into)
+        self._sheet(place, tr("Merge {last}", last=_last(sheet)), sheet_moves.merge, sheet, into)
 
     def colour_sheet(self, place: OpenLibrary, sheet: str, value: str) -> None:
-        self._sheet(place, f"Colour of {_last(sheet)}", sheet_moves.colour, sheet, value)
+        self._sheet(
+            place, tr("Colour of {last}", last=_last(sheet)), sheet_moves.colour, sheet, value
+        )
 
     def set_chart(self, place: OpenLibrary, sheet: str, chart: str) -> None:
         """Show a sheet in the order of a chart; empty for as all are shown."""
         if place.library is not None:
             content = replace(read_sheet(place.library, sheet), chart=chart)
-            label = f"Chart of {_last(sheet)}"
+            label = tr("Chart of {last}", last=_last(sheet))
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
     def set_habit(self, place: OpenLibrary, sheet: str, habit: Habit | None) -> None:
         """How cards of a sheet are taken from now on."""
         if place.library is not None:
             content = replace(read_sheet(place.library, sheet), habit=habit)
-            label = f"Habit of {_last(sheet)}"
+            label = tr("Habit of {last}", last=_last(sheet))
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
     def set_neutral(self, place: OpenLibrary, sheet: str, identity: str) -> None:
         """The card that the others of a sheet start from; empty for rest."""
         if place.library is not None:
             content = replace(read_sheet(place.library, sheet), neutral=identity)
-            label = f"Neutral card of {_last(sheet)}"
+            label = tr("Neutral card of {last}", last=_last(sheet))
             self._sheet(place, label, sheet_moves.describe, sheet, content)
 
     def order_sheets(self, place: OpenLibrary, sheets: tuple[str, ...]) -> None:
-        self._sheet(place, "Order of the sheets", sheet_moves.order, sheets)
+        self._sheet(place, tr("Order of the sheets"), sheet_moves.order, sheets)
 
     def rename_library(self, place: OpenLibrary, name: str) -> None:
-        self._sheet(place, f"Rename {place.name}", sheet_moves.rename_library, name)
+        self._sheet(place, tr("Rename {name}", name=place.name), sheet_moves.rename_library, name)
 
     def set_approvers(self, place: OpenLibrary, names: tuple[str, ...]) -> None:
         """Who may approve and unlock the cards of a library; empty for everybody."""
-        self._sheet(place, f"Who approves in {place.name}", sheet_moves.set_approvers, names)
+        self._sheet(
+            place, tr("Who approves in {name}", name=place.name), sheet_moves.set_approvers, names
+        )
 
     def remove_sheet(self, place: OpenLibrary, sheet: str) -> None:
         """Take a sheet away with all sheets in it; their cards go into the library's keep."""
@@ -83,7 +96,7 @@ class SheetCommands:
             (e.name, partial(moves.take_out, library, e.path)) for e in self._within(place, sheet)
         ]
         tasks.append((sheet, partial(sheet_moves.remove_all, library, sheet)))
-        self._file_jobs.do(f"Remove {_last(sheet)}", tasks)
+        self._file_jobs.do(tr("Remove {last}", last=_last(sheet)), tasks)
 
     def copy_sheet(self, place: OpenLibrary, sheet: str, to: OpenLibrary, into: str) -> None:
         """A sheet with all it holds, as copies in a sheet of this or another library."""
@@ -102,7 +115,7 @@ class SheetCommands:
         for entry in self._within(place, sheet):
             there = target + entry.sheet[len(sheet) :]
             tasks.append((entry.name, partial(moves.copy, library, entry.path, there, own=own)))
-        self._file_jobs.do(f"Copy {_last(sheet)}", tasks)
+        self._file_jobs.do(tr("Copy {last}", last=_last(sheet)), tasks)
 
     def _within(self, place: OpenLibrary, sheet: str) -> list[Entry]:
         """All cards of a sheet and of those in it."""
@@ -126,7 +139,7 @@ class SheetCommands:
         content = replace(read_sheet(library, sheet), cards=cards)
         names = [e for e in map(self._open_libraries.entry, moved) if e is not None]
         task = partial(sheet_moves.describe, library, sheet, content)
-        self._file_jobs.do(f"Order {what(names)}", [(sheet, task)])
+        self._file_jobs.do(tr("Order {what}", what=what(names)), [(sheet, task)])
 
     def _sheet(
         self,

@@ -10,6 +10,7 @@ from functools import partial
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.library.format.card import Card
@@ -195,10 +196,22 @@ class Storing:
         if there:
             names = ", ".join(d.waiting.name for d in there[:3])
             verb = "is" if len(there) == 1 else "are"
-            said.append(f"{names} waited and {verb} now in {place.name}.")
+            said.append(
+                tr(
+                    "{names} waited and {verb} now in {name}.",
+                    names=names,
+                    verb=verb,
+                    name=place.name,
+                )
+            )
         if late:
             names = ", ".join(d.waiting.name for d in late[:3])
-            said.append(f"Somebody else had changed {names}: choose under Care of the library.")
+            said.append(
+                tr(
+                    "Somebody else had changed {names}: choose under Care of the library.",
+                    names=names,
+                )
+            )
         if said:
             self._open_libraries.changed.emit()
             self.told.emit(" ".join(said))
@@ -211,7 +224,12 @@ def _given(wanted: Wanted) -> Wanted:
 def _waits(name: str, place: OpenLibrary, error: FoxHandError) -> FoxHandError:
     return FoxHandError(
         "outbox.waiting",
-        f"{name} could not be written into {place.name} now. {error.happened}",
-        "The card is kept on this machine.",
-        "It is written by itself as soon as the library can be.",
+        tr(
+            "{name} could not be written into {name_2} now. {happened}",
+            name=name,
+            name_2=place.name,
+            happened=error.happened,
+        ),
+        tr("The card is kept on this machine."),
+        tr("It is written by itself as soon as the library can be."),
     )

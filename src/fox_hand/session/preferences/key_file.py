@@ -9,6 +9,7 @@ import msgspec
 from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.published import published
 from fox_hand.library.files.atomic import write_atomically
 
@@ -47,16 +48,16 @@ def read_keys(path: Path) -> dict[str, list[str]]:
     except (OSError, ValueError) as error:
         raise FoxHandError(
             "keys.unreadable",
-            f"{path.name} holds no keys of Fox Hand.",
-            "Your keys stay as they are.",
-            "Choose a file that was made with Export.",
+            tr("{name} holds no keys of Fox Hand.", name=path.name),
+            tr("Your keys stay as they are."),
+            tr("Choose a file that was made with Export."),
         ) from error
     if found.version > VERSION:
         raise FoxHandError(
             "version.newer",
-            f"{path.name} was made by a newer Fox Hand.",
-            "Your keys stay as they are.",
-            "Update Fox Hand to read it.",
+            tr("{name} was made by a newer Fox Hand.", name=path.name),
+            tr("Your keys stay as they are."),
+            tr("Update Fox Hand to read it."),
         )
     return {name: keys[:MOST] for name, keys in found.keys.items()}
 

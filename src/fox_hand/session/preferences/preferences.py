@@ -10,6 +10,7 @@ import msgspec
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.published import published
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
@@ -71,7 +72,7 @@ class _ChosenStep:
 
     @property
     def label(self) -> str:
-        return f"preference {self.name}"
+        return tr("preference {name}", name=self.name)
 
     def undo(self) -> None:
         self.preferences.put(self.name, self.before)
@@ -139,18 +140,23 @@ def checked(name: str, value: object) -> Any:
     """
     kinds = {field.name: field.type for field in msgspec.structs.fields(Settings)}
     words, allowed = name.replace("_", " "), ALLOWED[name]
-    why = "It is of another kind."
+    why = tr("It is of another kind.")
     try:
         kept = msgspec.convert(value, kinds[name])
         if allowed.takes(kept):
             return kept
-        why = f"It goes from {allowed.lowest} to {allowed.highest}."
+        why = tr(
+            "It goes from {lowest} to {highest}.", lowest=allowed.lowest, highest=allowed.highest
+        )
         if allowed.words:
-            why = f"It can be {', '.join(allowed.words)}."
+            why = tr("It can be {names}.", names=", ".join(allowed.words))
     except msgspec.ValidationError:
         pass
     raise FoxHandError(
-        "preference.refused", f"The {words} cannot be {value!r}.", "It stays as it was.", why
+        "preference.refused",
+        tr("The {words} cannot be {value!r}.", words=words, value=value),
+        tr("It stays as it was."),
+        why,
     )
 
 
@@ -163,9 +169,10 @@ def mended(settings: Settings) -> str | None:
     if not wrong:
         return None
     names = ", ".join(name.replace("_", " ") for name in wrong)
-    return (
-        f"Your settings file says something of {names} that cannot be. Those are as they were "
-        "shipped; everything else is as you left it."
+    return tr(
+        "Your settings file says something of {names} that cannot be. Those "
+        "are as they were shipped; everything else is as you left it.",
+        names=names,
     )
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart
@@ -141,16 +142,18 @@ class PuppetAssembly:
         if part.above is None:
             raise FoxHandError(
                 "puppet.body",
-                f"{part.name} is the body, so it hangs on nothing.",
-                "Nothing was changed.",
-                "Make another part the body first.",
+                tr("{name} is the body, so it hangs on nothing.", name=part.name),
+                tr("Nothing was changed."),
+                tr("Make another part the body first."),
             )
         if above in self.below(key):
             raise FoxHandError(
                 "puppet.circle",
-                f"{part.name} cannot hang on {above}, which hangs on it.",
-                "Nothing was changed.",
-                f"Hang {above} elsewhere first.",
+                tr(
+                    "{name} cannot hang on {above}, which hangs on it.", name=part.name, above=above
+                ),
+                tr("Nothing was changed."),
+                tr("Hang {above} elsewhere first.", above=above),
             )
         if part.above != above:
             self._put(replace(part, above=above), GuessKind.HANGS)
@@ -222,9 +225,9 @@ class PuppetAssembly:
         if len(part.drawings) < 2:
             raise FoxHandError(
                 "puppet.last_drawing",
-                f"{part.called} has no other drawing.",
-                "Nothing was changed.",
-                "Give it another one first.",
+                tr("{called} has no other drawing.", called=part.called),
+                tr("Nothing was changed."),
+                tr("Give it another one first."),
             )
         self._say(self.puppet.without_drawing(key[0], key[1], number))
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.scratch import scratch_folder
 from fox_hand.interchange.puppets.puppet_adding import check_puppet, is_added, with_drawing
 from fox_hand.interchange.readers import read_rig
@@ -50,9 +51,9 @@ def add_to_files(card: Path, puppet: Path, part: str) -> GivenDrawing:
         parts = [c.name for n, c in enumerate(rig.controls) if own_nodes(rig, n)]
         raise FoxHandError(
             "puppet.no_part",
-            f"{puppet.name} has no part called {part}.",
-            "Nothing was changed.",
-            f"It has {', '.join(parts)}.",
+            tr("{name} has no part called {part}.", name=puppet.name, part=part),
+            tr("Nothing was changed."),
+            tr("It has {names}.", names=", ".join(parts)),
         )
     known = already_there(rig, row, drawing)
     if known is not None:
@@ -114,8 +115,11 @@ def with_brought(
             row = rig.control_row.get(control)
             if row is None:
                 notes.append(
-                    f"{drawing.name} came by a card to a part that is not drawn any more; it is "
-                    "left out. The card has it still."
+                    tr(
+                        "{name} came by a card to a part that is not drawn any more; it is "
+                        "left out. The card has it still.",
+                        name=drawing.name,
+                    )
                 )
             elif already_there(rig, row, drawing) is None:
                 added = with_drawing(path, rig, row, fitted(drawing, rig))

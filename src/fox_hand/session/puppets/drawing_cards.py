@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import opened_picture
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.model.mesh import MeshPart
@@ -56,8 +57,8 @@ def fitted(drawing: CardDrawing, rig: Rig) -> NewDrawing:
     except (OSError, SyntaxError, ValueError) as error:
         raise FoxHandError(
             "puppet.no_drawing",
-            f"The drawing {drawing.name} cannot be decoded.",
-            "The puppet is as it was.",
+            tr("The drawing {name} cannot be decoded.", name=drawing.name),
+            tr("The puppet is as it was."),
         ) from error
     pixel = drawing.pixel * rig.height / drawing.height
     return NewDrawing(drawing.name, drawing.data, width, height, drawing.pivot, pixel)

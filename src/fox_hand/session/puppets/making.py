@@ -7,6 +7,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
+from fox_hand.base.language import tr
 from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.guessing import guessed
@@ -129,7 +130,7 @@ def write_draft(puppet: Puppet, source: Path, height: float | None = None) -> Pa
 def spoken(stem: str) -> str:
     """A file's name as a character's."""
     words = stem.replace("_", " ").replace("-", " ").split()
-    return " ".join(w[:1].upper() + w[1:] for w in words) or "Puppet"
+    return " ".join(w[:1].upper() + w[1:] for w in words) or tr("Puppet")
 
 
 def write_puppet(
@@ -157,9 +158,9 @@ def write_puppet(
     if out.suffix.lower() not in KINDS:
         raise FoxHandError(
             "puppet.kind",
-            f"A puppet cannot be written as {out.name}.",
-            "Nothing was written.",
-            "Puppets are written as .glb.",
+            tr("A puppet cannot be written as {name}.", name=out.name),
+            tr("Nothing was written."),
+            tr("Puppets are written as .glb."),
         )
     if source is not None:
         keep_inputs(out, [source])

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.interchange.drawings.drawing_folder import PICTURES
 
@@ -28,7 +29,7 @@ def add_drawings(source: Path, files: Sequence[Path], progress: Progress) -> int
     """
     _is_folder(source)
     for number, file in enumerate(files):
-        progress.step(number / max(len(files), 1), f"Copying {file.name}")
+        progress.step(number / max(len(files), 1), tr("Copying {name}", name=file.name))
         _copied(file, source / file.name)
     return len(files)
 
@@ -51,13 +52,13 @@ def add_view(source: Path, drawings: Path, view: str, progress: Progress) -> int
     if drawings == source or source in drawings.parents or drawings in source.parents:
         raise FoxHandError(
             "drawings.inside",
-            f"{drawings.name} and {source.name} lie in each other.",
-            "Nothing was copied.",
-            "Choose a folder elsewhere.",
+            tr("{name} and {name_2} lie in each other.", name=drawings.name, name_2=source.name),
+            tr("Nothing was copied."),
+            tr("Choose a folder elsewhere."),
         )
     files = [p for p in sorted(drawings.rglob("*")) if p.suffix.lower() in PICTURES and p.is_file()]
     for number, file in enumerate(files):
-        progress.step(number / max(len(files), 1), f"Copying {file.name}")
+        progress.step(number / max(len(files), 1), tr("Copying {name}", name=file.name))
         _copied(file, source / view / file.relative_to(drawings))
     return len(files)
 
@@ -66,9 +67,9 @@ def _is_folder(source: Path) -> None:
     if not source.is_dir():
         raise FoxHandError(
             "drawings.layered",
-            f"{source.name} is a layered file.",
-            "Nothing was changed.",
-            "Draw more layers in it; it is read again when it has changed.",
+            tr("{name} is a layered file.", name=source.name),
+            tr("Nothing was changed."),
+            tr("Draw more layers in it; it is read again when it has changed."),
         )
 
 
@@ -76,9 +77,9 @@ def _copied(file: Path, target: Path) -> None:
     if target.exists():
         raise FoxHandError(
             "drawings.there",
-            f"{target.name} is there already.",
-            "It was left as it is.",
-            "Give the new picture another name.",
+            tr("{name} is there already.", name=target.name),
+            tr("It was left as it is."),
+            tr("Give the new picture another name."),
         )
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
@@ -86,6 +87,10 @@ def _copied(file: Path, target: Path) -> None:
     except OSError as error:
         raise FoxHandError(
             "file.write",
-            f"{file.name} could not be copied ({error.strerror or error}).",
-            "The drawings that were there are untouched.",
+            tr(
+                "{name} could not be copied ({strerror}).",
+                name=file.name,
+                strerror=error.strerror or error,
+            ),
+            tr("The drawings that were there are untouched."),
         ) from error

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_file
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import opened_picture
 from fox_hand.core.puppet.drawn import png
 from fox_hand.core.rig.rig import Rig
@@ -36,14 +37,22 @@ def drawing_from(path: Path, rig: Rig, row: int, number: int) -> CardDrawing:
         data = svg_picture(data) if path.suffix.lower() == ".svg" else data
         found = drawing_in(path.name, data, notes, path.name)
     except SvgRefusedError as error:
-        raise _refused(f"{path.name} is not taken: {error}.") from error
+        raise _refused(tr("{name} is not taken: {error}.", name=path.name, error=error)) from error
     except OSError as error:
-        raise _refused(f"{path.name} cannot be read ({error.strerror or error}).") from error
+        raise _refused(
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            )
+        ) from error
     if found is None:
         raise _refused(notes[-1].replace("is left out", "is not taken"))
     held = drawing_of(rig, row, number)
     if held is None:
-        raise _refused(f"{rig.controls[row].label} has no drawing in whose place it could lie.")
+        raise _refused(
+            tr("{label} has no drawing in whose place it could lie.", label=rig.controls[row].label)
+        )
     pixels = cut(found)[0]
     high, wide = pixels.shape[:2]
     x, y = _middle(held)
@@ -60,4 +69,4 @@ def _middle(held: CardDrawing) -> tuple[float, float]:
 
 
 def _refused(words: str) -> FoxHandError:
-    return FoxHandError("puppet.no_picture", words, "The puppet is as it was.")
+    return FoxHandError("puppet.no_picture", words, tr("The puppet is as it was."))

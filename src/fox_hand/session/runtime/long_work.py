@@ -10,6 +10,7 @@ from enum import StrEnum
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 
 KEPT = 20  # that are over
 SHORT = 1.0  # seconds; what took less and worked leaves nothing behind
@@ -168,4 +169,4 @@ def time_words(seconds: float) -> str:
     if seconds < 55:
         return f"{max(round(seconds / 5) * 5, 5)} s"
     minutes = max(round(seconds / 60), 1)
-    return f"{minutes} min" if minutes < 90 else f"{round(minutes / 60)} h"
+    return tr("{minutes} min", minutes=minutes) if minutes < 90 else f"{round(minutes / 60)} h"

@@ -10,6 +10,7 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.versions import upgrade
 from fox_hand.session.runtime.shared_file import SharedFile, changed_fields
@@ -82,8 +83,8 @@ def read_settings(places: Places) -> tuple[Settings, str | None]:
     try:
         raw: Any = decode_json(read_file(path, TEXT), object)
         if not isinstance(raw, dict):
-            raise FoxHandError("settings.damaged", "It is not a settings file.")
-        document = upgrade(raw, current=VERSION, steps={}, what="settings file")
+            raise FoxHandError("settings.damaged", tr("It is not a settings file."))
+        document = upgrade(raw, current=VERSION, steps={}, what=tr("settings file"))
         return msgspec.convert(document, Settings), None
     except FileNotFoundError:
         return Settings(), None
@@ -94,7 +95,11 @@ def read_settings(places: Places) -> tuple[Settings, str | None]:
             path.replace(aside)
         except OSError:
             aside = path
-        return Settings(), f"Your settings could not be read ({why}). They are kept as {aside}."
+        return Settings(), tr(
+            "Your settings could not be read ({why}). They are kept as {aside}.",
+            why=why,
+            aside=aside,
+        )
 
 
 def settings_file(places: Places) -> SharedFile[Settings]:

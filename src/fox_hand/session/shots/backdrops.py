@@ -10,6 +10,7 @@ from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.pictures import opened_picture
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
@@ -41,12 +42,12 @@ def read_backdrop(path: Path) -> Rig:
             found.thumbnail((LARGEST, LARGEST))
             return backdrop_rig(path.name, np.asarray(found))
     except (OSError, SyntaxError, ValueError) as error:
-        why = getattr(error, "strerror", None) or "it cannot be decoded"
+        why = getattr(error, "strerror", None) or tr("it cannot be decoded")
         raise FoxHandError(
             "backdrop.unreadable",
-            f"{path.name} cannot be shown behind the figures: {why}.",
-            "The shot is as it was.",
-            "Choose a PNG, WebP or JPEG picture.",
+            tr("{name} cannot be shown behind the figures: {why}.", name=path.name, why=why),
+            tr("The shot is as it was."),
+            tr("Choose a PNG, WebP or JPEG picture."),
         ) from error
 
 
@@ -97,8 +98,11 @@ class Backdrops:
             aspect = float(np.ptp(rig.parts[0].positions[:, 0]))
             at = place(aspect)
             one = _elsewhere(KeptBackdrop(key, near), at)
-            where = "in front" if near else "behind"
-            self._put(f"Backdrop {where}", [*(k for k in self.kept if k.near != near), one])
+            where = tr("in front") if near else "behind"
+            self._put(
+                tr("Backdrop {where}", where=where),
+                [*(k for k in self.kept if k.near != near), one],
+            )
 
         self._jobs.run(lambda progress: _read(path, progress), done, self._failed)
 
@@ -107,11 +111,11 @@ class Backdrops:
         one = self.of(near)
         if one is not None:
             moved = _elsewhere(one, at)
-            self._put("Move the backdrop", [moved if k is one else k for k in self.kept])
+            self._put(tr("Move the backdrop"), [moved if k is one else k for k in self.kept])
 
     def take_off(self, near: bool) -> None:
         """Take one away."""
-        self._put("Take the backdrop off", [k for k in self.kept if k.near != near])
+        self._put(tr("Take the backdrop off"), [k for k in self.kept if k.near != near])
 
     def show(self, kept: list[KeptBackdrop]) -> None:
         """Those of a shot that was opened."""
@@ -156,5 +160,5 @@ def _elsewhere(kept: KeptBackdrop, at: Placed) -> KeptBackdrop:
 
 
 def _read(path: Path, progress: Progress) -> Rig:
-    progress.step(0.0, f"Reading {path.name}")
+    progress.step(0.0, tr("Reading {name}", name=path.name))
     return read_backdrop(path)

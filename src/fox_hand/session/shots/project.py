@@ -10,13 +10,14 @@ from typing import Any
 from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import read_text
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.library_file import toml_list, toml_text
 from fox_hand.session.shots.shot_file import SUFFIX
 
 FILE = "project.toml"
 VERSION = 1
-KEPT = "The file was left as it is."
+KEPT = tr("The file was left as it is.")
 SHOTS = "shots"
 
 
@@ -76,24 +77,33 @@ def read_project(folder: Path) -> Project:
     except FileNotFoundError as error:
         raise FoxHandError(
             "project.missing",
-            f"{folder} is not a project: it has no {FILE}.",
+            tr("{folder} is not a project: it has no {file}.", folder=folder, file=FILE),
             "",
-            "Choose a folder that has one, or make a new project.",
+            tr("Choose a folder that has one, or make a new project."),
         ) from error
     except (OSError, ValueError) as error:
         raise FoxHandError(
-            "project.damaged", f"{path} cannot be read: {wrong_with(error)}.", KEPT
+            "project.damaged",
+            tr("{path} cannot be read: {wrong_with}.", path=path, wrong_with=wrong_with(error)),
+            KEPT,
         ) from error
     version = raw.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise FoxHandError("project.damaged", f"{path} does not say its version.", KEPT)
+        raise FoxHandError(
+            "project.damaged", tr("{path} does not say its version.", path=path), KEPT
+        )
     if version > VERSION:
         raise FoxHandError(
             "version.newer",
-            f"{folder.name} was made by a newer Fox Hand (format {version}; "
-            f"this one reads up to {VERSION}).",
+            tr(
+                "{name} was made by a newer Fox Hand (format {version}; this one reads "
+                "up to {version_2}).",
+                name=folder.name,
+                version=version,
+                version_2=VERSION,
+            ),
             KEPT,
-            "Update Fox Hand to open it.",
+            tr("Update Fox Hand to open it."),
         )
     rate = raw.get("rate", 24.0)
     usable = isinstance(rate, int | float) and not isinstance(rate, bool) and 1 <= rate <= 240

@@ -14,6 +14,7 @@ import msgspec
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.language import day_text, tr, weekday_text
 from fox_hand.base.places import Places
 from fox_hand.session.figures.snapshot import KeptCast, cast_path
 from fox_hand.session.runtime.ports import Post
@@ -114,13 +115,16 @@ def _left(places: Places, path: Path) -> KeptCast | None:
 
 def _said(cast: KeptCast, kept: bool) -> str:
     names = [member.name or member.prefix for member in cast.members]
-    who = ", ".join(names[:NAMED]) + (f" and {len(names) - NAMED} more" if names[NAMED:] else "")
+    who = ", ".join(names[:NAMED]) + (
+        tr(" and {count} more", count=len(names) - NAMED) if names[NAMED:] else ""
+    )
     where = ""
     if cast.time is not None:
-        where = f"Frame {cast.time.frame:g} of {cast.time.last}"
+        where = tr("Frame {frame:g} of {last}", frame=cast.time.frame, last=cast.time.last)
     saved = not kept or content_id(cast) == cast.saved
-    state = "all of it on disk" if saved else "with work that is not saved"
-    return f"{who or 'Nobody'}. {where}, {state}." if where else f"{who or 'Nobody'}, {state}."
+    state = tr("all of it on disk") if saved else tr("with work that is not saved")
+    who = who or tr("Nobody")
+    return f"{who}. {where}, {state}." if where else f"{who}, {state}."
 
 
 def is_far(path: Path, mounts: Path = MOUNTS) -> bool:
@@ -169,9 +173,9 @@ def day_words(when: datetime.datetime, now: datetime.datetime) -> str:
     """When something was: the time of day, yesterday, a weekday, or a date."""
     days = (now.date() - when.date()).days
     if days <= 0:
-        return f"today, {when:%H:%M}"
+        return tr("today, {when:%H:%M}", when=when)
     if days == 1:
-        return f"yesterday, {when:%H:%M}"
+        return tr("yesterday, {when:%H:%M}", when=when)
     if days < 7:
-        return f"{when:%A}"
-    return f"{when.day} {when:%b}" if when.year == now.year else f"{when.day} {when:%b %Y}"
+        return weekday_text(when)
+    return day_text(when.date().isoformat(), with_year=when.year != now.year)

@@ -12,6 +12,7 @@ import msgspec
 from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.published import published
 from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.files.atomic import write_atomically
@@ -24,7 +25,7 @@ VERSION = 1
 SUFFIX = ".foxshot"
 MOST_MEMBERS = 500
 STEPS: dict[int, Step] = {}  # how to lift an older version by one; version 1 is the first
-KEPT = "The file was left as it is."
+KEPT = tr("The file was left as it is.")
 Kept = TypeVar("Kept", KeptMember, KeptBoard, KeptBackdrop)
 
 
@@ -104,22 +105,26 @@ def read_shot(path: Path) -> KeptCast:
     except OSError as error:
         raise FoxHandError(
             "shot.unreadable",
-            f"{path.name} cannot be read ({error.strerror or error}).",
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
             KEPT,
-            "Look whether it is still there and may be read.",
+            tr("Look whether it is still there and may be read."),
         ) from error
     try:
         raw: Any = decode_json(data, object)
         if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-            raise FoxHandError("shot.damaged", f"{path.name} is not a shot.", KEPT)
+            raise FoxHandError("shot.damaged", tr("{name} is not a shot.", name=path.name), KEPT)
         document = upgrade(raw, current=VERSION, steps=STEPS, what="shot")
         file = msgspec.convert(document, ShotFile)
     except ValueError as error:
         raise FoxHandError(
             "shot.damaged",
-            f"{path.name} is damaged: {wrong_with(error)}.",
+            tr("{name} is damaged: {wrong_with}.", name=path.name, wrong_with=wrong_with(error)),
             KEPT,
-            "Use an earlier copy of it.",
+            tr("Use an earlier copy of it."),
         ) from error
     folder = path.absolute().parent
     members = [_moved(m, _absolute(m.path, folder)) for m in file.members]

@@ -8,6 +8,7 @@ from pathlib import Path
 from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import write_new
 from fox_hand.session.shots.shot_file import SUFFIX, content_id, read_shot
 
@@ -58,16 +59,19 @@ def set_aside(path: Path, known: Collection[str]) -> Path | None:
     except OSError as error:
         raise FoxHandError(
             "shot.unreadable",
-            f"{path.name} was changed since you opened it and cannot be read to keep it.",
-            "It was left as they saved it.",
-            "Save as keeps yours under another name.",
+            tr(
+                "{name} was changed since you opened it and cannot be read to keep it.",
+                name=path.name,
+            ),
+            tr("It was left as they saved it."),
+            tr("Save as keeps yours under another name."),
         ) from error
     return write_new(_names(path), data)
 
 
 def _names(path: Path) -> Iterator[Path]:
     when = written(path)
-    stem = f"{path.stem} (theirs {when:%Y-%m-%d %H.%M.%S})"
+    stem = tr("{stem} (theirs {when:%Y-%m-%d %H.%M.%S})", stem=path.stem, when=when)
     yield path.with_name(f"{stem}{SUFFIX}")
     for number in range(2, 1000):
         yield path.with_name(f"{stem} {number}{SUFFIX}")
@@ -77,25 +81,31 @@ def told_aside(path: Path, aside: Path, who: str) -> FoxHandError:
     """What is said to the one who saved."""
     return FoxHandError(
         "shot.theirs_kept",
-        f"{path.stem} had been saved {by(who)} since you opened it.",
-        f"That version lies beside it as {aside.name}; yours is in the file now.",
-        "Open it to take over what you need.",
+        tr("{stem} had been saved {by} since you opened it.", stem=path.stem, by=by(who)),
+        tr("That version lies beside it as {name}; yours is in the file now.", name=aside.name),
+        tr("Open it to take over what you need."),
     )
 
 
-OWN_WINDOW = "another window of yours"
+OWN_WINDOW = tr("another window of yours")
 
 
 def by(who: str) -> str:
     """Who did it, in words; nobody is blamed who is not known."""
-    return f"in {who}" if who == OWN_WINDOW else f"by {who}" if who else "elsewhere"
+    return (
+        tr("in {who}", who=who)
+        if who == OWN_WINDOW
+        else tr("by {who}", who=who)
+        if who
+        else "elsewhere"
+    )
 
 
 def told_changed(path: Path, who: str) -> FoxHandError:
     """What is said to the one whose shot was saved by somebody else."""
     return FoxHandError(
         "shot.changed",
-        f"{path.stem} was saved {by(who)} while you have it open.",
-        "What you see is yours and is kept.",
-        "Saving keeps that version beside yours; the menu has the way back to the file.",
+        tr("{stem} was saved {by} while you have it open.", stem=path.stem, by=by(who)),
+        tr("What you see is yours and is kept."),
+        tr("Saving keeps that version beside yours; the menu has the way back to the file."),
     )

@@ -12,6 +12,7 @@ from psygnal import Signal
 
 from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.base.work import Progress
 from fox_hand.library.format.lines_file import LineBook
@@ -415,7 +416,11 @@ def open_shot(places: Places, path: Path, seat: str = "") -> Opening:
     stamp = written(cast_path(places, key))
     if kept.saved == known:
         return Opening(path, kept, known, recovered=stamp, project=project, mark=mark)
-    aside = places.state / "kept" / f"{path.stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot"
+    aside = (
+        places.state
+        / "kept"
+        / tr("{stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot", stem=path.stem, stamp=stamp)
+    )
     aside.parent.mkdir(parents=True, exist_ok=True)
     write_shot(aside, kept)
     return Opening(path, saved, known, aside=aside, project=project, mark=mark)
@@ -434,8 +439,12 @@ def forget_unsaved(places: Places, key: str, name: str) -> None:
     except OSError as error:
         raise FoxHandError(
             "shot.not_dropped",
-            f"What was not saved of {name} could not be put away ({error.strerror}).",
-            "Nothing was changed.",
+            tr(
+                "What was not saved of {name} could not be put away ({strerror}).",
+                name=name,
+                strerror=error.strerror,
+            ),
+            tr("Nothing was changed."),
         ) from error
 
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.apply_controller import ApplyController
@@ -30,7 +31,7 @@ class HandCard(QAbstractButton):
         self._theme, self.number, self.entry, self._pictures = theme, number, entry, pictures
         self.setFixedSize(SIZE, SIZE)
         self.setToolTip(plain_tip(f"{entry.name} ({number + 1})"))
-        self.setAccessibleName(f"{entry.name}, key {number + 1}")
+        self.setAccessibleName(tr("{name}, key {number}", name=entry.name, number=number + 1))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -75,7 +76,7 @@ class Hotbar(QWidget):
         self._line.setSpacing(4)
         self._line.setAlignment(Qt.AlignmentFlag.AlignLeft)
         self.setFixedHeight(40)
-        self.setAccessibleName("Cards at hand")
+        self.setAccessibleName(tr("Cards at hand"))
         self.hide()
 
     def follow(self, putting: ApplyController, shots: Shots) -> None:
@@ -115,6 +116,7 @@ class Hotbar(QWidget):
             return
         menu = passing_menu(self)
         menu.addAction(
-            f"Take it off {card.number + 1}", partial(putting.take_in_hand, card.number, None)
+            tr("Take it off {number}", number=card.number + 1),
+            partial(putting.take_in_hand, card.number, None),
         )
         menu.popup(event.globalPos())

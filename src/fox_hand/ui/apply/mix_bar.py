@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.base.words import some_of
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
@@ -114,12 +115,12 @@ class MixBar(QWidget):
 
     def _buttons(self) -> QVBoxLayout:
         theme = self._theme
-        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter", height=24)
+        self.keep_button = Button(theme, tr("Keep"), kind=Kind.MAIN, key="Enter", height=24)
         self.keep_button.clicked.connect(self._workspace.keep_mix)
-        self.back_button = Button(theme, "Put back", key="Esc", height=24)
+        self.back_button = Button(theme, tr("Put back"), key="Esc", height=24)
         self.back_button.clicked.connect(self._workspace.put_back)
         self.store_button = Button(
-            theme, "Store as card", tip="Capture exactly what is put on", height=24
+            theme, tr("Store as card"), tip=tr("Capture exactly what is put on"), height=24
         )
         self.store_button.clicked.connect(self.store_asked.emit)
         buttons = (self.keep_button, self.back_button, self.store_button)
@@ -137,8 +138,8 @@ class MixBar(QWidget):
         self.amount = QLineEdit()
         self.amount.setFixedSize(58, 30)
         self.amount.setFont(theme.font(24, 600))
-        self.amount.setAccessibleName("Amount in percent")
-        self.amount.setToolTip("Type an amount from -50 to 150")
+        self.amount.setAccessibleName(tr("Amount in percent"))
+        self.amount.setToolTip(tr("Type an amount from -50 to 150"))
         self.amount.setProperty("role", "amount")
         self.amount.editingFinished.connect(self._typed)
         percent = Words("%")
@@ -188,7 +189,11 @@ class MixBar(QWidget):
         self._name.setText(metrics.elidedText(mix.card.name, Qt.TextElideMode.ElideRight, 110))
         sheet = mix.entry.sheet.rsplit("/", 1)[-1]
         made_for = (mix.cards[-1].original or mix.card).character or "any"
-        where = f"{sheet}, for {made_for}" if sheet else f"For {made_for}"  # a loose card
+        where = (
+            tr("{sheet}, for {made_for}", sheet=sheet, made_for=made_for)
+            if sheet
+            else tr("For {made_for}", made_for=made_for)
+        )  # a loose card
         self._where.setText(
             self._where.fontMetrics().elidedText(where, Qt.TextElideMode.ElideRight, 110)
         )
@@ -223,15 +228,17 @@ class MixBar(QWidget):
         said = []
         count = len(mix.rows)
         if not count:
-            said.append("Nothing of it is touched: choose another part.")
+            said.append(tr("Nothing of it is touched: choose another part."))
         jumps, stopped, missing = mix.jumps(), mix.stopped(), mix.fit.missing
         self.ruler.show_step(bool(jumps))
         if jumps:
-            said.append(f"Changes at 50 %: {some_of(jumps)}.")
+            said.append(tr("Changes at 50 %: {names}.", names=some_of(jumps)))
         if stopped:
-            said.append(f"Stopped at a limit or lock: {some_of(stopped)}.")
+            said.append(tr("Stopped at a limit or lock: {names}.", names=some_of(stopped)))
         if missing:
-            said.append(f"Not on {mix.actor.rig.name}: {some_of(missing)}.")
+            said.append(
+                tr("Not on {name}: {names}.", name=mix.actor.rig.name, names=some_of(missing))
+            )
         text = "  ".join(said)
         short = self.said.fontMetrics().elidedText(
             text, Qt.TextElideMode.ElideRight, max(self.width() - 24, 60)
@@ -306,7 +313,7 @@ class MixBar(QWidget):
             return
         mix.set_amount(wanted / 100)
         low, high = mix.span
-        words = bent("The amount", wanted, low * 100, high * 100, " %")
+        words = bent(tr("The amount"), wanted, low * 100, high * 100, " %")
         if words:
             self.told.emit(words)
         self._show()

@@ -8,7 +8,9 @@ from functools import partial
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
+from fox_hand.core.naming.part_words import region_title
 from fox_hand.core.pose.flat_mirror import is_whole
 from fox_hand.core.pose.sides import Sides
 from fox_hand.session.app.needs import Posing
@@ -21,10 +23,18 @@ from fox_hand.ui.widgets.choice import Choice
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.popup import Popup
 
-SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
-FACING = ((Sides.CAPTURED.value, "As drawn"), (Sides.OTHER.value, "Turned"))
-PARTS = ((Part.ALL.value, "All"), (Part.SELECTED.value, "Selected"), ("regions", "Regions"))
-WAYS = ((Way.REPLACE.value, "Replace"), (Way.ON_TOP.value, "On top"))
+SIDES = (
+    (Sides.CAPTURED.value, tr("As captured")),
+    (Sides.OTHER.value, tr("Other")),
+    ("both", tr("Both")),
+)
+FACING = ((Sides.CAPTURED.value, tr("As drawn")), (Sides.OTHER.value, tr("Turned")))
+PARTS = (
+    (Part.ALL.value, tr("All")),
+    (Part.SELECTED.value, tr("Selected")),
+    ("regions", tr("Regions")),
+)
+WAYS = ((Way.REPLACE.value, tr("Replace")), (Way.ON_TOP.value, tr("On top")))
 COMPACT = 656  # pixels; narrower, the choices become menus
 NARROW = 480  # pixels; narrower, only what is needed most is there
 ROOMY = 760  # pixels; narrower, nothing says what the choices are about but themselves
@@ -36,7 +46,7 @@ class RegionsPopup(Popup):
     def __init__(self, theme: Theme, parent: QWidget, mix: Mix) -> None:
         super().__init__(parent, 168)
         self._mix = mix
-        title = Words("Only these regions")
+        title = Words(tr("Only these regions"))
         title.setProperty("role", "title")
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 12)
@@ -44,7 +54,7 @@ class RegionsPopup(Popup):
         column.addWidget(title)
         self.ticks: dict[Region, Tick] = {}
         for region in mix.regions:
-            tick = Tick(theme, region.value.capitalize())
+            tick = Tick(theme, region_title(region))
             tick.setChecked(region in mix.how.regions)
             tick.toggled.connect(self._ticked)
             self.ticks[region] = tick
@@ -71,24 +81,24 @@ class MixChoices(QWidget):
         self._fit: Fit | None = None
         self._short = False
         self.setFixedHeight(36)
-        self.side = Choice(theme, SIDES, "Side of the body")
-        self.facing = Choice(theme, FACING, "Which way the puppet looks")
-        self.view = Button(theme, "", icon="layers", kind=Kind.FLAT, height=24, tip="View")
+        self.side = Choice(theme, SIDES, tr("Side of the body"))
+        self.facing = Choice(theme, FACING, tr("Which way the puppet looks"))
+        self.view = Button(theme, "", icon="layers", kind=Kind.FLAT, height=24, tip=tr("View"))
         self.view.hide()
-        self.part = Choice(theme, PARTS, "Part of the card")
-        self.way = Choice(theme, WAYS, "Take the place of what is there, or add to it")
+        self.part = Choice(theme, PARTS, tr("Part of the card"))
+        self.way = Choice(theme, WAYS, tr("Take the place of what is there, or add to it"))
         self.more = Button(
-            theme, icon="ellipsis", kind=Kind.FLAT, height=24, tip="For whom, and more"
+            theme, icon="ellipsis", kind=Kind.FLAT, height=24, tip=tr("For whom, and more")
         )
         self.keyed = Button(
             theme,
-            "Keyed",
+            tr("Keyed"),
             kind=Kind.SWITCH,
             height=24,
-            tip="Keeping it sets keys at this frame of all that the card holds",
+            tip=tr("Keeping it sets keys at this frame of all that the card holds"),
         )
-        self.fit = Button(theme, "", kind=Kind.FLAT, height=24, tip="How much of it fits")
-        self._labels = [Words(word) for word in ("Side", "Part", "Way")]
+        self.fit = Button(theme, "", kind=Kind.FLAT, height=24, tip=tr("How much of it fits"))
+        self._labels = [Words(word) for word in (tr("Side"), tr("Part"), tr("Way"))]
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 0, 12, 4)
         line.setSpacing(6)
@@ -125,7 +135,7 @@ class MixChoices(QWidget):
     def _show_fit(self) -> None:
         if self._fit is not None:
             words = f"{self._fit.lands}/{self._fit.asked}"
-            self.fit.setText(words if self._short else f"Fits {words}")
+            self.fit.setText(words if self._short else tr("Fits {words}", words=words))
             self.fit.updateGeometry()
 
     def show_mix(self, mix: Mix) -> None:
@@ -133,7 +143,7 @@ class MixChoices(QWidget):
         turns = _turns_round(mix)
         self.side.setVisible(not turns)
         self.facing.setVisible(turns)
-        self._labels[0].setText("Facing" if turns else "Side")
+        self._labels[0].setText(tr("Facing") if turns else tr("Side"))
         self.side.set_value(mix.how.side.value)
         if mix.how.side is not Sides.BOTH:
             self.facing.set_value(mix.how.side.value)
@@ -150,7 +160,7 @@ class MixChoices(QWidget):
         self.fit.tint = ("good", "raised") if whole else ("warning", "warning_ground")
         self._show_fit()
         names = ", ".join(fit.missing[:8])
-        text = "Every control is found." if whole else f"Not found: {names}"
+        text = tr("Every control is found.") if whole else tr("Not found: {names}", names=names)
         self.fit.setToolTip(plain_tip(text))
         self.fit.updateGeometry()
 
@@ -160,8 +170,14 @@ class MixChoices(QWidget):
         self.view.setVisible(bool(drawn))
         if drawn:
             seen = mix.actor.rig.views.names[mix.actor.view]
-            self.view.setText("" if self._short else f"{drawn} on {seen}")
-            self.view.setToolTip(plain_tip(f"Drawn for {drawn}, put on the parts of {seen}"))
+            self.view.setText(
+                "" if self._short else tr("{drawn} on {seen}", drawn=drawn, seen=seen)
+            )
+            self.view.setToolTip(
+                plain_tip(
+                    tr("Drawn for {drawn}, put on the parts of {seen}", drawn=drawn, seen=seen)
+                )
+            )
             self.view.updateGeometry()
 
     def _ask_view(self) -> None:
@@ -171,10 +187,12 @@ class MixChoices(QWidget):
             return
         menu = passing_menu(self)
         seen = mix.actor.rig.views.names[mix.actor.view]
-        kept = menu.addAction(menu_word(f"On the parts of {seen}"))
+        kept = menu.addAction(menu_word(tr("On the parts of {seen}", seen=seen)))
         kept.setCheckable(True)
         kept.setChecked(True)
-        menu.addAction(menu_word(f"Turn to {one.view} and put it on"), self.turn_asked.emit)
+        menu.addAction(
+            menu_word(tr("Turn to {view} and put it on", view=one.view)), self.turn_asked.emit
+        )
         menu.popup(self.view.mapToGlobal(self.view.rect().topLeft()))
 
     def _mix_do(self, what: Callable[[Mix], object]) -> None:
@@ -204,26 +222,28 @@ class MixChoices(QWidget):
         if mix is None:
             return
         menu = passing_menu(self)
-        clear = menu.addAction("Clear first what its sheet may have left", self._toggle_clear)
+        clear = menu.addAction(tr("Clear first what its sheet may have left"), self._toggle_clear)
         clear.setCheckable(True)
         clear.setChecked(mix.clear)
         actors, copies = list(self._workspace.cast.actors), mix_commands.copies()
         if len(actors) > 1:
-            menu.addSection("For whom")
+            menu.addSection(tr("For whom"))
             for actor in actors:
                 one = menu.addAction(menu_word(actor.name), partial(self._workspace.mix_for, actor))
                 one.setCheckable(True)
                 one.setChecked(actor is self._workspace.actor)
         if copies:
             every = menu.addAction(
-                menu_word(f"All {len(copies) + 1} of {mix.actor.rig.name}"),
+                menu_word(
+                    tr("All {count} of {name}", count=len(copies) + 1, name=mix.actor.rig.name)
+                ),
                 partial(mix_commands.set_everywhere, not mix.others),
             )
             every.setCheckable(True)
             every.setChecked(bool(mix.others))
         if Part.REGIONS is mix.part:
             menu.addSeparator()
-            menu.addAction("Regions …", self.ask_regions)
+            menu.addAction(tr("Regions …"), self.ask_regions)
         menu.popup(self.more.mapToGlobal(self.more.rect().topLeft()))
 
     def _toggle_clear(self) -> None:

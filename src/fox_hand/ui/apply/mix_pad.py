@@ -22,7 +22,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
+from fox_hand.core.naming.part_words import region_title
 from fox_hand.core.pose.pad import pad_corners, shares_of_pad
 from fox_hand.session.applying.application import Weights
 from fox_hand.session.applying.mix import Mix
@@ -35,7 +37,15 @@ from fox_hand.ui.widgets.passing_menu import passing_menu
 
 STAMP = 48  # pixels of a card's picture beside the pad
 ROOMY = 640  # pixels of the bar from which the pad has pictures
-NUMBERS = {2: "Two", 3: "Three", 4: "Four", 5: "Five", 6: "Six", 7: "Seven", 8: "Eight"}
+NUMBERS = {
+    2: tr("Two"),
+    3: tr("Three"),
+    4: tr("Four"),
+    5: tr("Five"),
+    6: tr("Six"),
+    7: tr("Seven"),
+    8: tr("Eight"),
+}
 
 
 class MixPad(QWidget):
@@ -53,7 +63,7 @@ class MixPad(QWidget):
         self.images: dict[int, QImage] = {}
         self.keys = self._key_map()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Between the cards")
+        self.setAccessibleName(tr("Between the cards"))
         self.setFixedHeight(160)
         self.set_compact(False)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -106,7 +116,7 @@ class MixPad(QWidget):
         ways = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
         keys = []
         for name, (x, y) in ways.items():
-            for written, step in ((name, 0.05), (f"Shift+{name}", 0.01)):
+            for written, step in ((name, 0.05), (tr("Shift+{name}", name=name), 0.01)):
                 keys.append(LocalKey((written,), partial(self._step, x * step, y * step)))
         return KeyMap(keys)
 
@@ -169,7 +179,7 @@ class WeightSlider(PaintedSlider):
     """0 to 100 % of one card. Drag, wheel, arrows."""
 
     def __init__(self, theme: Theme, name: str) -> None:
-        super().__init__((0.0, 1.0), f"Weight of {name}")
+        super().__init__((0.0, 1.0), tr("Weight of {name}", name=name))
         self._theme = theme
         self.setFixedHeight(24)
         self.setMinimumWidth(60)
@@ -211,10 +221,10 @@ class MixWeights(QWidget):
         self._title.setProperty("role", "title")
         self._sum = Words("")
         self._sum.setProperty("quiet", True)
-        self.where = Button(theme, "Everywhere", kind=Kind.FLAT, height=24, menu=True)
-        self.where.setToolTip("Weights for all regions, or for one of its own")
+        self.where = Button(theme, tr("Everywhere"), kind=Kind.FLAT, height=24, menu=True)
+        self.where.setToolTip(tr("Weights for all regions, or for one of its own"))
         self.where.clicked.connect(self._ask_where)
-        self.together = Tick(theme, "Weights always add to 100")
+        self.together = Tick(theme, tr("Weights always add to 100"))
         self.together.toggled.connect(self._keep_together)
         self.sliders: list[WeightSlider] = []
         self.drops: list[Button] = []
@@ -270,7 +280,12 @@ class MixWeights(QWidget):
         value.setFixedWidth(38)
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         drop = Button(
-            self._theme, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip=f"Take {name} out"
+            self._theme,
+            icon="x",
+            kind=Kind.FLAT,
+            height=24,
+            icon_size=12,
+            tip=tr("Take {name} out", name=name),
         )
         drop.clicked.connect(partial(self._drop, number))
         for column, widget in enumerate((label, slider, value, drop)):
@@ -298,10 +313,14 @@ class MixWeights(QWidget):
             slider.show_amount(value)
             label.setText(f"{value * 100:.0f} %")
         count = len(mix.cards)
-        self._title.setText(f"{NUMBERS.get(count, str(count))} cards")
-        self._sum.setText(f"sum {sum(values) * 100:.0f} %" if mix.together else "each for itself")
+        self._title.setText(tr("{numbers} cards", numbers=NUMBERS.get(count, str(count))))
+        self._sum.setText(
+            tr("sum {values:.0f} %", values=sum(values) * 100)
+            if mix.together
+            else tr("each for itself")
+        )
         self.together.set_state(mix.together, False, "")
-        self.where.setText(self._region.value.capitalize() if self._region else "Everywhere")
+        self.where.setText(region_title(self._region) if self._region else tr("Everywhere"))
         self.where.updateGeometry()
         self.pad.show_mix(mix.pad_at, values)
 
@@ -348,7 +367,7 @@ class MixWeights(QWidget):
             return
         menu = passing_menu(self)
         for region in (None, *mix.regions):
-            word = "Everywhere" if region is None else region.value.capitalize()
+            word = tr("Everywhere") if region is None else region_title(region)
             action = menu.addAction(word, partial(self._choose_where, region))
             action.setCheckable(True)
             action.setChecked(region is self._region)

@@ -12,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QMimeData, QUrl
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.scratch import lasting_scratch
 from fox_hand.base.work import Progress
 from fox_hand.library.files.atomic import write_atomically
@@ -25,7 +26,6 @@ from fox_hand.session.app.needs import Copying
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.ui.cards.card_drag import card_files_in
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.widgets.notice import Notice
 
 KEPT = 8  # copied poses whose files stay
@@ -47,10 +47,10 @@ class PoseClipboard:
         """What is selected of the figure, else what is away from rest, as a card."""
         workspace, actor = self._workspace, self._workspace.actor
         if actor is None:
-            self._notice.tell("There is no figure on the stage to copy from. Open one first.")
+            self._notice.tell(tr("There is no figure on the stage to copy from. Open one first."))
             return
         draft = CaptureDraft(actor, workspace.selection.rows)
-        draft.name, draft.author = f"{actor.name}, copied", workspace.settings.author
+        draft.name, draft.author = tr("{name}, copied", name=actor.name), workspace.settings.author
         card, asked = draft.card(), object()
         self._asked = asked
 
@@ -64,8 +64,13 @@ class PoseClipboard:
                 mime.setUrls([QUrl.fromLocalFile(str(path))])
                 QApplication.clipboard().setMimeData(mime)
                 self._notice.tell(
-                    f"The pose of {counted(len(card.pose.controls), 'control')} is on the "
-                    "clipboard. Ctrl+V puts it on a figure or into a sheet."
+                    tr(
+                        "The pose of {counted} is on the clipboard. Ctrl+V puts it on a figure "
+                        "or into a sheet.",
+                        counted=tr_n(
+                            "{number:,} control", "{number:,} controls", len(card.pose.controls)
+                        ),
+                    )
                 )
 
         self._jobs.run(work, done, self._notice.tell_error)
@@ -93,7 +98,10 @@ class PoseClipboard:
         files = card_files_in(QApplication.clipboard().mimeData())
         if not files:
             self._notice.tell(
-                "There is no pose on the clipboard. Ctrl+C copies what is selected on the figure."
+                tr(
+                    "There is no pose on the clipboard. Ctrl+C copies what is selected on the "
+                    "figure."
+                )
             )
             return
 

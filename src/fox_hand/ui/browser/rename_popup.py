@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.matching.name_match import Rule, Rules
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
@@ -31,16 +31,21 @@ class RenamePopup(Popup):
     def __init__(self, theme: Theme, parent: QWidget, names: Sequence[Sequence[str]]) -> None:
         super().__init__(parent, WIDTH)
         self._theme, self._names = theme, names
-        title = Words(f"Rename controls in {counted(len(names), 'card')}")
+        title = Words(
+            tr(
+                "Rename controls in {counted}",
+                counted=tr_n("{number:,} card", "{number:,} cards", len(names)),
+            )
+        )
         title.setProperty("role", "title")
         self.field, self.put = QLineEdit(), QLineEdit()
-        for field, name in ((self.field, "look for"), (self.put, "put instead")):
+        for field, name in ((self.field, tr("look for")), (self.put, tr("put instead"))):
             field.setPlaceholderText(name)
             field.setAccessibleName(name.capitalize())
             field.setFixedHeight(28)
             field.textChanged.connect(self._show_names)
             field.returnPressed.connect(self._finish)
-        self.any_case, self.pattern = Tick(theme, "any case"), Tick(theme, "pattern")
+        self.any_case, self.pattern = Tick(theme, tr("any case")), Tick(theme, "pattern")
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._show_names)
         self.preview = Words("")
@@ -48,7 +53,7 @@ class RenamePopup(Popup):
         self.preview.setWordWrap(True)
         self.preview.setMinimumHeight(18 * (SHOWN + 1))
         self.preview.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.button = Button(theme, "Rename", kind=Kind.MAIN, key="Enter")
+        self.button = Button(theme, tr("Rename"), kind=Kind.MAIN, key="Enter")
         self.button.clicked.connect(self._finish)
         fields, foot = QHBoxLayout(), QHBoxLayout()
         fields.setSpacing(8)
@@ -89,12 +94,15 @@ class RenamePopup(Popup):
             self.button.setEnabled(False)
             return
         cards = sum(1 for names in self._names if any(n in changes for n in names))
-        lines = [f"{before} to {after}" for before, after in list(changes.items())[:SHOWN]]
+        lines = [
+            tr("{before} to {after}", before=before, after=after)
+            for before, after in list(changes.items())[:SHOWN]
+        ]
         if len(changes) > SHOWN:
-            lines.append(f"and {len(changes) - SHOWN} more")
-        nothing = "No name changes yet." if self.field.text() else "Type a part of a name."
+            lines.append(tr("and {count} more", count=len(changes) - SHOWN))
+        nothing = tr("No name changes yet.") if self.field.text() else tr("Type a part of a name.")
         self.preview.setText("\n".join(lines) or nothing)
-        self.button.setText(f"Rename in {cards}" if cards else "Rename")
+        self.button.setText(tr("Rename in {cards}", cards=cards) if cards else tr("Rename"))
         self.button.updateGeometry()
         self.button.setEnabled(bool(changes))
 

@@ -8,8 +8,8 @@ from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.ui.cards.card_facts import HEIGHT
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -25,8 +25,8 @@ class SizeSlider(QSlider):
         self.setSingleStep(4)
         self.setValue(value)
         self.setFixedSize(52, 20)
-        self.setToolTip("Size of the cards")
-        self.setAccessibleName("Size of the cards")
+        self.setToolTip(tr("Size of the cards"))
+        self.setAccessibleName(tr("Size of the cards"))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -70,7 +70,7 @@ class Chips(QWidget):
         self.buttons = {}
         for place, (key, word) in enumerate(words.items()):
             chip = Button(self._theme, word, icon="x", kind=Kind.CHIP, height=24, icon_size=12)
-            chip.setToolTip(f"Show others than “{word}” again")
+            chip.setToolTip(tr("Show others than “{word}” again", word=word))
             chip.clicked.connect(lambda _=False, k=key: self.taken_off.emit(k))
             self._line.insertWidget(place, chip)
             self.buttons[key] = chip
@@ -94,21 +94,21 @@ class TickedBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._title = Words()
         self._title.setProperty("role", "title")
-        hint = Words("Drag them onto a sheet, or:")
+        hint = Words(tr("Drag them onto a sheet, or:"))
         hint.setProperty("quiet", True)
         self.clear_button = clear = Button(
-            theme, icon="x", kind=Kind.FLAT, tip="Untick", height=24, icon_size=14
+            theme, icon="x", kind=Kind.FLAT, tip=tr("Untick"), height=24, icon_size=14
         )
         clear.clicked.connect(self.clear)
-        self.tag_button = Button(theme, "Tag …")
+        self.tag_button = Button(theme, tr("Tag …"))
         self.tag_button.clicked.connect(self.tag)
-        self.star_button = Button(theme, icon="star", tip="Favourites")
+        self.star_button = Button(theme, icon="star", tip=tr("Favourites"))
         self.star_button.clicked.connect(self.favourite)
-        self.lock_button = Button(theme, icon="lock", tip="Approve: lock them")
+        self.lock_button = Button(theme, icon="lock", tip=tr("Approve: lock them"))
         self.lock_button.clicked.connect(self.approve)
-        self.out_button = Button(theme, icon="archive", tip="Take out of the library")
+        self.out_button = Button(theme, icon="archive", tip=tr("Take out of the library"))
         self.out_button.clicked.connect(self.take_out)
-        self.more_button = Button(theme, "More", menu=True)
+        self.more_button = Button(theme, tr("More"), menu=True)
         self.more_button.clicked.connect(
             lambda: self.menu_asked.emit(
                 self.more_button.mapToGlobal(self.more_button.rect().bottomLeft())
@@ -139,4 +139,6 @@ class TickedBar(QWidget):
         column.addLayout(doing)
 
     def show_count(self, count: int) -> None:
-        self._title.setText(f"{counted(count, 'card')} ticked")
+        self._title.setText(
+            tr("{counted} ticked", counted=tr_n("{number:,} card", "{number:,} cards", count))
+        )

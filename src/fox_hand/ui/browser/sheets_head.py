@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.library.index.query import BODY, FACE, Query
 from fox_hand.ui.browser.sheets_bar import SizeSlider
@@ -16,12 +17,12 @@ from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 
 HANDS = frozenset({Region.HANDS})
 PARTS = {
-    "all": ("All", Query()),
-    "body": ("Body", Query(regions=BODY)),
-    "face": ("Face", Query(regions=FACE)),
-    "left": ("L hand", Query(regions=HANDS, sides=frozenset({"left", "both"}))),
-    "right": ("R hand", Query(regions=HANDS, sides=frozenset({"right", "both"}))),
-    "clips": ("Clips", Query(kind="clip")),
+    "all": (tr("All"), Query()),
+    "body": (tr("Body"), Query(regions=BODY)),
+    "face": (tr("Face"), Query(regions=FACE)),
+    "left": (tr("L hand"), Query(regions=HANDS, sides=frozenset({"left", "both"}))),
+    "right": (tr("R hand"), Query(regions=HANDS, sides=frozenset({"right", "both"}))),
+    "clips": (tr("Clips"), Query(kind="clip")),
 }
 WIDE, WIDER = 320, 500  # pixels from which there is room for more
 ONE_ICON, SWITCH = 28, 162
@@ -50,12 +51,14 @@ class SheetsHead(QWidget):
         line = QHBoxLayout(self)
         line.setContentsMargins(4, 0, 8, 0)
         line.setSpacing(4)
-        self.library_button = Button(theme, kind=Kind.FLAT, menu=True, height=24, tip="Libraries")
+        self.library_button = Button(
+            theme, kind=Kind.FLAT, menu=True, height=24, tip=tr("Libraries")
+        )
         self.outline_button = Button(
-            theme, icon="outline", kind=Kind.SWITCH, height=28, tip="Outline of the sheets"
+            theme, icon="outline", kind=Kind.SWITCH, height=28, tip=tr("Outline of the sheets")
         )
         self.outline_switch = Segments(
-            theme, [("outline", "Outline"), ("index", "Thumb index")], "Sheets"
+            theme, [("outline", tr("Outline")), ("index", tr("Thumb index"))], tr("Sheets")
         )
         self.slider = SizeSlider(theme, size)
         self.order_button = Button(
@@ -63,10 +66,10 @@ class SheetsHead(QWidget):
             icon="arrow-up-down",
             kind=Kind.FLAT,
             height=28,
-            tip="Order, groups and names",
+            tip=tr("Order, groups and names"),
         )
         self.capture_button = Button(
-            theme, "Capture", icon="camera", tip="Keep what is selected as a card"
+            theme, tr("Capture"), icon="camera", tip=tr("Keep what is selected as a card")
         )
         line.addWidget(self.library_button)
         line.addStretch(1)
@@ -112,7 +115,7 @@ class SheetsHead(QWidget):
             room += ONE_ICON - SWITCH
         metrics = QFontMetrics(self._theme.font(12, 500))
         self.library_button.setText(metrics.elidedText(text, ELIDE, max(room, 40)))
-        self.library_button.setAccessibleName(f"Libraries: {text}")
+        self.library_button.setAccessibleName(tr("Libraries: {text}", text=text))
         self.library_button.updateGeometry()
 
 
@@ -130,7 +133,7 @@ class PartsRow(QWidget):
         line.setSpacing(0)
         self.pills: dict[str, Button] = {}
         for key, (word, _) in PARTS.items():
-            pill = Button(theme, word, kind=Kind.PILL, height=24, tip=f"Show {word}")
+            pill = Button(theme, word, kind=Kind.PILL, height=24, tip=tr("Show {word}", word=word))
             pill.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
             self.pills[key] = pill
             line.addWidget(pill)

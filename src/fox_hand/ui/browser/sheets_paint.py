@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, SectionBox, SheetLayout
 from fox_hand.ui.cards.card_metrics import TAB
@@ -57,7 +58,7 @@ def _paint_heading(
     x = _word(painter, theme, said, (x, y), 400, "quiet", right) + 8
     if several:
         place = section.shown.place
-        away = ", away" if place.problem is not None else ""
+        away = tr(", away") if place.problem is not None else ""
         painter.setFont(theme.font(11))
         painter.setPen(theme.colour("quiet"))
         room = right - x - 24

@@ -9,6 +9,7 @@ from PySide6.QtCore import QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
@@ -268,9 +269,16 @@ def card_tip(open_libraries: OpenLibraries, entry: Entry, rig: Rig | None, autho
     if rig is not None and entry.shape:
         missing = place.missing(entry.shape, rig, entry.character)
         if missing:
-            said.append(f"Not on this character: {', '.join(missing[:6])}")
+            said.append(tr("Not on this character: {names}", names=", ".join(missing[:6])))
     if open_libraries.is_new(entry, place, author):
-        said.append(f"New since you were last here, by {entry.changed_by or 'nobody named'}")
+        said.append(
+            tr(
+                "New since you were last here, by {changed_by}",
+                changed_by=entry.changed_by or tr("nobody named"),
+            )
+        )
     if entry.locked:
-        said.append(f"Approved by {entry.approved_by or 'somebody'}")
+        said.append(
+            tr("Approved by {approved_by}", approved_by=entry.approved_by or tr("somebody"))
+        )
     return "\n".join(said)

@@ -13,6 +13,7 @@ from PySide6.QtCore import QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.catalogue import Grouping, Sort, lies_in
 from fox_hand.library.index.facets import Facet
@@ -375,12 +376,14 @@ class SheetsPanel(QWidget):
         open_libraries = self._workspace.open_libraries
         places = {place.number: place for place in open_libraries.places}
         keys = [key for key, _ in found if key >> BITS in places]
-        self.chips.show_chips({ALIKE: f"Like {name}"})
+        self.chips.show_chips({ALIKE: tr("Like {name}", name=name)})
         if keys:
             first = places[keys[0] >> BITS]
-            section = Shown(first, ALIKE, f"Like {name}", np.array(keys, dtype=np.int64))
+            section = Shown(
+                first, ALIKE, tr("Like {name}", name=name), np.array(keys, dtype=np.int64)
+            )
             best = round(found[0][1] * 100)
-            note = f"The nearest first, {best} % the same at most."
+            note = tr("The nearest first, {best} % the same at most.", best=best)
             self._show(self._asked, Result((section,), note))
         else:
             self._show(self._asked, Result(()))
@@ -425,7 +428,9 @@ class SheetsPanel(QWidget):
             self._far.pop(place.number, None)
             self.refresh()
         elif fraction > 0.0:
-            self._far[place.number] = f"Reading {place.name}, {fraction * 100:.0f} %"
+            self._far[place.number] = tr(
+                "Reading {name}, {fraction:.0f} %", name=place.name, fraction=fraction * 100
+            )
             self.said.setText(self._far[place.number])
             self.said.setVisible(True)
 
@@ -443,7 +448,13 @@ class SheetsPanel(QWidget):
         )
         if one is None and len(places) == 1:
             one = places[0]
-        text = one.name if one is not None else f"{len(places)} libraries" if places else "None"
+        text = (
+            one.name
+            if one is not None
+            else tr("{count} libraries", count=len(places))
+            if places
+            else tr("None")
+        )
         self.head.name_libraries(text)
 
     # -- following ------------------------------------------------------------------------

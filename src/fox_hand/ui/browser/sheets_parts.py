@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QAccessible
 
+from fox_hand.base.language import tr_n
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.request import Shown
@@ -14,7 +15,7 @@ from fox_hand.ui.browser.card_choice import CardChoice
 from fox_hand.ui.browser.sheet_layout import HEADING, SheetLayout
 from fox_hand.ui.browser.sheets_paint import heading_top
 from fox_hand.ui.browser.sheets_painter import Marks, card_tip
-from fox_hand.ui.cards.card_words import counted, describe
+from fox_hand.ui.cards.card_words import describe
 from fox_hand.ui.widgets.accessible_parts import AccessibleAmount, AccessiblePart
 
 Key = tuple[str, object]
@@ -49,7 +50,9 @@ def heard_sheets(
             section.title,
             QRect(0, top, layout.width, HEADING),
             QAccessible.Role.Heading,
-            f"{counted(section.count, 'card')}, {shown.place.name}",
+            ", ".join(
+                [tr_n("{number:,} card", "{number:,} cards", section.count), shown.place.name]
+            ),
             expanded=not closed,
             press=lambda shown=shown, closed=closed: fold(shown, not closed),  # type: ignore[misc]
         )

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QT
 from PySide6.QtGui import QFocusEvent, QImage, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea
 
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
@@ -66,7 +67,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.viewport().setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Sheets")
+        self.setAccessibleName(tr("Sheets"))
         self.verticalScrollBar().valueChanged.connect(lambda _: self.viewport().update())
 
     def _repaint(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Request
 
@@ -13,10 +14,16 @@ def said_waiting(places: Sequence[OpenLibrary]) -> str:
     said = []
     for place in places:
         if place.waiting == 1:
-            said.append(f"1 card for {place.name} waits here until it can be written.")
+            said.append(
+                tr("1 card for {name} waits here until it can be written.", name=place.name)
+            )
         elif place.waiting:
             said.append(
-                f"{place.waiting} cards for {place.name} wait here until they can be written."
+                tr(
+                    "{waiting} cards for {name} wait here until they can be written.",
+                    waiting=place.waiting,
+                    name=place.name,
+                )
             )
     return " ".join(said)
 
@@ -30,14 +37,14 @@ def why_empty(places: Sequence[OpenLibrary], request: Request, *, part: bool) ->
         part: whether only a part of the body is.
     """
     if request.within and (request.text or part):
-        return "No card here matches. Press All sheets to look everywhere, or clear the search."
+        return tr("No card here matches. Press All sheets to look everywhere, or clear the search.")
     if request.within:
-        return "Nothing lies in here yet. Drop cards onto it, or capture one."
+        return tr("Nothing lies in here yet. Drop cards onto it, or capture one.")
     if any(map(len, places)):
-        return "No card matches. Clear the search, or choose All and take the filters off."
+        return tr("No card matches. Clear the search, or choose All and take the filters off.")
     if not places:
-        return "No library is open. Make one, or add one that is there, in the menu above."
+        return tr("No library is open. Make one, or add one that is there, in the menu above.")
     problem = next((p.problem for p in places if p.problem is not None), None)
     if problem is not None:
         return problem.sentence()
-    return "This library is still empty. Pose the figure, then press Capture to keep a card."
+    return tr("This library is still empty. Pose the figure, then press Capture to keep a card.")

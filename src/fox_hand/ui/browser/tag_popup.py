@@ -14,8 +14,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.format.entry import Entry
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -42,14 +42,19 @@ class TagPopup(Popup):
         had = Counter(tag for e in entries for tag in e.tags)
         self._had = dict(had.most_common(MOST))
         self.buttons: dict[str, Button] = {}
-        title = Words(f"Tags of {counted(self._count, 'card')}")
+        title = Words(
+            tr(
+                "Tags of {counted}",
+                counted=tr_n("{number:,} card", "{number:,} cards", self._count),
+            )
+        )
         title.setProperty("role", "title")
         self.field = QLineEdit()
-        self.field.setPlaceholderText("more tags, with commas")
-        self.field.setAccessibleName("More tags")
+        self.field.setPlaceholderText(tr("more tags, with commas"))
+        self.field.setAccessibleName(tr("More tags"))
         self.field.setFixedHeight(28)
         self.field.returnPressed.connect(self._finish)
-        save = Button(theme, "Done", kind=Kind.MAIN, key="Enter")
+        save = Button(theme, tr("Done"), kind=Kind.MAIN, key="Enter")
         save.clicked.connect(self._finish)
         line = QHBoxLayout()
         line.addWidget(self.field, 1)
@@ -69,7 +74,9 @@ class TagPopup(Popup):
             button = Button(theme, word, kind=Kind.CHIP, height=24)
             button.setCheckable(True)
             button.setChecked(number == self._count)
-            button.setAccessibleName(f"{tag}, on {number} of {self._count}")
+            button.setAccessibleName(
+                tr("{tag}, on {number} of {count}", tag=tag, number=number, count=self._count)
+            )
             self.buttons[tag] = button
             grid.addWidget(button, place // COLUMNS, place % COLUMNS)
         return grid

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QPainter
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
@@ -33,15 +34,19 @@ class BatchRow:
     def said(self) -> str:
         """The second line."""
         if not self.holds:
-            return "nothing moved: no card"
-        return f"{self.holds} · {self.lost} moved, not in it" if self.lost else self.holds
+            return tr("nothing moved: no card")
+        return (
+            tr("{holds} · {lost} moved, not in it", holds=self.holds, lost=self.lost)
+            if self.lost
+            else self.holds
+        )
 
 
 class BatchList(PaintedList):
     """Name, frame, what goes in; what is not as it should be stands out."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("What each card will hold")
+        super().__init__(tr("What each card will hold"))
         self._theme = theme
         self._rows: list[BatchRow] = []
 

@@ -7,13 +7,14 @@ from typing import get_args
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.view.render_request import Style
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments, Tick
 
-WORDS: dict[Style, str] = {"shaded": "Shaded", "clay": "Clay", "outline": "Outline"}
+WORDS: dict[Style, str] = {"shaded": tr("Shaded"), "clay": tr("Clay"), "outline": tr("Outline")}
 
 
 class CaptureBar(QWidget):
@@ -28,15 +29,15 @@ class CaptureBar(QWidget):
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.style_choice = Segments(
-            theme, [(s, WORDS[s]) for s in get_args(Style)], "How the picture is drawn"
+            theme, [(s, WORDS[s]) for s in get_args(Style)], tr("How the picture is drawn")
         )
         self.style_choice.chosen.connect(self._set_style)
-        self.ground = Tick(theme, "Background")
+        self.ground = Tick(theme, tr("Background"))
         self.ground.setMinimumWidth(116)
         self.ground.clicked.connect(self._set_ground)
-        self.again = Button(theme, "Frame again", tip="Put the square around what goes in")
+        self.again = Button(theme, tr("Frame again"), tip=tr("Put the square around what goes in"))
         self.again.clicked.connect(self.framed)
-        word = Words("Drawn")
+        word = Words(tr("Drawn"))
         word.setProperty("quiet", True)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 4, 8, 4)

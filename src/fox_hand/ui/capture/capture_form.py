@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.needs import Capturing
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.capture.capture_parts import LivePicture
@@ -25,7 +26,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
-DRAWN = "Live picture"
+DRAWN = tr("Live picture")
 
 
 def small(text: str) -> QLabel:
@@ -56,17 +57,17 @@ class CaptureForm(QWidget):
             menu=True,
             height=24,
             padding=4,
-            tip="Drawn or a file",
+            tip=tr("Drawn or a file"),
         )
         self.picture.clicked.connect(self._choose_picture)
-        self.name, self.sheet = self._field("Name"), self._field("Sheet")
-        self.tags, self.author = self._field("Tags"), self._field("Author")
-        self.licence = self._field("Licence")
-        self.tags.setPlaceholderText("with commas")
-        self.sheet.setPlaceholderText("none: a loose card")
+        self.name, self.sheet = self._field(tr("Name")), self._field(tr("Sheet"))
+        self.tags, self.author = self._field(tr("Tags")), self._field(tr("Author"))
+        self.licence = self._field(tr("Licence"))
+        self.tags.setPlaceholderText(tr("with commas"))
+        self.sheet.setPlaceholderText(tr("none: a loose card"))
         self.note = QPlainTextEdit()
         self.note.setFixedHeight(44)
-        self.note.setAccessibleName("Note")
+        self.note.setAccessibleName(tr("Note"))
         self.note.setTabChangesFocus(True)
         self.note.installEventFilter(self)
         self.target = Button(
@@ -77,7 +78,7 @@ class CaptureForm(QWidget):
             theme,
             icon="chevron-down",
             kind=Kind.FLAT,
-            tip="Choose a sheet",
+            tip=tr("Choose a sheet"),
             height=26,
             icon_size=14,
         )
@@ -111,11 +112,11 @@ class CaptureForm(QWidget):
         sheet.addWidget(self.sheet, 1)
         sheet.addWidget(self.sheets)
         where = QHBoxLayout()
-        where.addWidget(small("Sheet"), 1)
+        where.addWidget(small(tr("Sheet")), 1)
         where.addWidget(self.target)
         right = QVBoxLayout()
         right.setSpacing(4)
-        right.addWidget(small("Name"))
+        right.addWidget(small(tr("Name")))
         right.addWidget(self.name)
         right.addLayout(where)
         right.addLayout(sheet)
@@ -132,15 +133,15 @@ class CaptureForm(QWidget):
         grid.setVerticalSpacing(4)
         for column, (word, field, stretch) in enumerate(
             (
-                ("Tags", self.tags, 4),
-                ("Author", self.author, 3),
-                ("Licence", self.licence, 3),
+                (tr("Tags"), self.tags, 4),
+                (tr("Author"), self.author, 3),
+                (tr("Licence"), self.licence, 3),
             )
         ):
             grid.addWidget(small(word), 0, column)
             grid.addWidget(field, 1, column)
             grid.setColumnStretch(column, stretch)
-        grid.addWidget(small("Note"), 2, 0)
+        grid.addWidget(small(tr("Note")), 2, 0)
         grid.addWidget(self.note, 3, 0, 1, 3)
         return grid
 
@@ -183,8 +184,8 @@ class CaptureForm(QWidget):
         name = target.name if target is not None else ""
         metrics = self.target.fontMetrics()
         self.target.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 90))
-        self.target.setAccessibleName(f"Library: {name}")
-        self.target.setToolTip(plain_tip(f"Library for the new card: {name}"))
+        self.target.setAccessibleName(tr("Library: {name}", name=name))
+        self.target.setToolTip(plain_tip(tr("Library for the new card: {name}", name=name)))
         self.target.setVisible(len(self._workspace.open_libraries.places) > 1)
 
     def _choose_sheet(self) -> None:
@@ -206,7 +207,7 @@ class CaptureForm(QWidget):
         drawn = menu.addAction(DRAWN, partial(draft.set_own_picture, None))
         drawn.setCheckable(True)
         drawn.setChecked(not own)
-        chosen = menu.addAction("From a file …", lambda: self.picture_asked.emit(None))
+        chosen = menu.addAction(tr("From a file …"), lambda: self.picture_asked.emit(None))
         chosen.setCheckable(True)
         chosen.setChecked(own)
         menu.popup(self.picture.mapToGlobal(self.picture.rect().bottomLeft()))
@@ -214,7 +215,7 @@ class CaptureForm(QWidget):
     def show_picture(self, draft: CaptureDraft) -> bool:
         """Show the picture from a file; whether there is one."""
         own = draft.own_picture
-        self.picture.setText(DRAWN if own is None else "From a file")
+        self.picture.setText(DRAWN if own is None else tr("From a file"))
         self.picture.updateGeometry()
         if own is not None:
             self.live.image = decoded(own[0])

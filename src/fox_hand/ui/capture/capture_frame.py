@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.view.camera import Camera
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.stage.stage_view import Stage
@@ -48,7 +49,7 @@ class CaptureFrame(QWidget):
         self.turn = 0.0  # radians, counterclockwise
         self._drag: tuple[QPointF, QRectF, str] | None = None
         self.setMouseTracking(True)
-        self.setAccessibleName("Frame of the picture")
+        self.setAccessibleName(tr("Frame of the picture"))
         self.hide()
         stage.camera_changed.connect(self.changed)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
 from fox_hand.session.capturing.away import setting_name
 from fox_hand.session.capturing.capture_groups import CaptureGroup
@@ -62,7 +63,7 @@ class CaptureList(QWidget):
         if len(first) < len(ordered):
             more = Button(
                 self._theme,
-                f"Show {len(ordered) - len(first)} more, all at rest",
+                tr("Show {count} more, all at rest", count=len(ordered) - len(first)),
                 kind=Kind.FLAT,
                 icon="chevron-down",
                 height=24,
@@ -114,11 +115,15 @@ class CaptureList(QWidget):
         rows = draft.rows
         for tick, group in self.ticks:
             inside = [r for r in group.rows if r in rows]
-            detail = f"{len(inside)} of {len(group.rows)}" if inside else "left out"
+            detail = (
+                tr("{count} of {count_2}", count=len(inside), count_2=len(group.rows))
+                if inside
+                else tr("left out")
+            )
             tick.set_state(bool(inside), 0 < len(inside) < len(group.rows), detail)
         for tick, row in self.setting_ticks:
             on = row in draft.settings
-            tick.set_state(on, False, f"{draft.state.settings[row]:.2f}" if on else "left out")
+            tick.set_state(on, False, f"{draft.state.settings[row]:.2f}" if on else tr("left out"))
 
     def _toggle(self, group: CaptureGroup) -> None:
         draft = self._draft

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
@@ -31,8 +32,8 @@ from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LIVE_DELAY = 60
-KINDS = ((Channel.TURN, "Turns"), (Channel.MOVE, "Moves"), (Channel.SCALE, "Scale"))
-SINCE = {"rest": "rest", "card": "the last card", "key": "the last key"}
+KINDS = ((Channel.TURN, tr("Turns")), (Channel.MOVE, tr("Moves")), (Channel.SCALE, tr("Scale")))
+SINCE = {"rest": "rest", "card": tr("the last card"), "key": tr("the last key")}
 
 
 class CapturePanel(QWidget):
@@ -82,9 +83,9 @@ class CapturePanel(QWidget):
         inner.addWidget(self.form)
         inner.addWidget(self.twin)
         inner.addLayout(self._kinds())
-        self.left_out = WarningRow(self._theme, "circle-alert", "Include")
-        self.untouched = WarningRow(self._theme, "circle-dashed", "Leave out")
-        self.needed = WarningRow(self._theme, "info", "Take in")
+        self.left_out = WarningRow(self._theme, "circle-alert", tr("Include"))
+        self.untouched = WarningRow(self._theme, "circle-dashed", tr("Leave out"))
+        self.needed = WarningRow(self._theme, "info", tr("Take in"))
         for warning in (self.left_out, self.untouched, self.needed):
             inner.addWidget(warning)
         self.both = Tick(self._theme, "")
@@ -112,10 +113,12 @@ class CapturePanel(QWidget):
         row.setFixedHeight(36)
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 8, 0)
-        self._heading, self._source = Words("Capture a card"), Words("")
+        self._heading, self._source = Words(tr("Capture a card")), Words("")
         self._heading.setProperty("role", "title")
         self._source.setProperty("quiet", True)
-        close = Button(self._theme, icon="x", kind=Kind.FLAT, tip="Cancel", height=24, icon_size=14)
+        close = Button(
+            self._theme, icon="x", kind=Kind.FLAT, tip=tr("Cancel"), height=24, icon_size=14
+        )
         close.clicked.connect(self._workspace.capturing.cancel)
         line.addWidget(self._heading)
         line.addWidget(self._source, 1)
@@ -123,7 +126,7 @@ class CapturePanel(QWidget):
         return row
 
     def _kinds(self) -> QVBoxLayout:
-        title = Words("What goes in")
+        title = Words(tr("What goes in"))
         title.setProperty("role", "title")
         self._summary = Words("")
         self._summary.setProperty("quiet", True)
@@ -139,10 +142,12 @@ class CapturePanel(QWidget):
             self._kind_buttons[kind] = button
             line.addWidget(button)
         line.addStretch(1)
-        self.habit = Button(self._theme, "Habit", kind=Kind.FLAT, menu=True, height=24)
+        self.habit = Button(self._theme, tr("Habit"), kind=Kind.FLAT, menu=True, height=24)
         self.habit.clicked.connect(self._ask_habit)
-        self.since = Button(self._theme, "Since rest", kind=Kind.FLAT, menu=True, height=24)
-        self.since.setToolTip("What counts as moved: compared with rest, or with what came last")
+        self.since = Button(self._theme, tr("Since rest"), kind=Kind.FLAT, menu=True, height=24)
+        self.since.setToolTip(
+            tr("What counts as moved: compared with rest, or with what came last")
+        )
         self.since.clicked.connect(self._choose_since)
         line.addWidget(self.since)
         line.addWidget(self.habit)
@@ -159,10 +164,10 @@ class CapturePanel(QWidget):
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)
-        self.batch = Button(self._theme, "Marks …", tip="Take every marked frame as a card")
-        cancel = Button(self._theme, "Cancel", key="Esc")
+        self.batch = Button(self._theme, tr("Marks …"), tip=tr("Take every marked frame as a card"))
+        cancel = Button(self._theme, tr("Cancel"), key="Esc")
         cancel.clicked.connect(self._workspace.capturing.cancel)
-        self.save = Button(self._theme, "Save card", kind=Kind.MAIN, key="Enter")
+        self.save = Button(self._theme, tr("Save card"), kind=Kind.MAIN, key="Enter")
         self.save.clicked.connect(self.save_asked)
         line.addStretch(1)
         line.addWidget(self.batch)
@@ -253,17 +258,26 @@ class CapturePanel(QWidget):
             button = self._kind_buttons[kind]
             button.setChecked(kind in draft.kinds)
             count = len([x for x in inside if x.kind.value == kind.value])
-            button.setToolTip(f"{count} going in" if count else f"No {word.lower()} go in")
+            button.setToolTip(
+                tr("{count} going in", count=count)
+                if count
+                else tr("No {word} go in", word=word.lower())
+            )
             known = any(kind in rig.controls[r].channels for r in draft.chosen.candidates)
             button.setEnabled(known and not picture_only)
         total = len(rig.listed(draft.state))
         self._summary.setText(
-            f"{len(draft.rows)} of {total} controls, {len(draft.settings)} settings"
+            tr(
+                "{count} of {total} controls, {count_2} settings",
+                count=len(draft.rows),
+                total=total,
+                count_2=len(draft.settings),
+            )
         )
         self._refresh_warnings(draft, picture_only)
         other = {"left": "right", "right": "left"}.get(self._own_side(draft), "")
         self.both.setVisible(bool(other) and not picture_only)
-        self.both.setText(f"Both sides: add the {other} one, mirrored")
+        self.both.setText(tr("Both sides: add the {other} one, mirrored", other=other))
         self.both.setAccessibleName(self.both.text())
         self.both.set_state(draft.both, False, "")
         self.bar.refresh()
@@ -303,18 +317,21 @@ class CapturePanel(QWidget):
 
     def _title_words(self, draft: CaptureDraft) -> None:
         if draft.retaken is not None:
-            title, source = "Take the picture again", f"of {draft.name}"
+            title, source = tr("Take the picture again"), tr("of {name}", name=draft.name)
         elif draft.over is not None:
-            title, source = "Store over", draft.over.name
+            title, source = tr("Store over"), draft.over.name
         else:
-            title, source = "Capture a card", draft.source_words
+            title, source = tr("Capture a card"), draft.source_words
             if draft.span is not None:
                 first, last = draft.span
-                title, source = "Capture a clip", f"frames {first:g} to {last:g}"
+                title, source = (
+                    tr("Capture a clip"),
+                    tr("frames {first:g} to {last:g}", first=first, last=last),
+                )
         self._heading.setText(title)
         self._source.setText(source)
-        word = "Save picture" if draft.retaken is not None else "Save card"
-        self.save.setText("Store over" if draft.over is not None else word)
+        word = tr("Save picture") if draft.retaken is not None else tr("Save card")
+        self.save.setText(tr("Store over") if draft.over is not None else word)
         self.save.setAccessibleName(self.save.text())
         self.save.updateGeometry()
 
@@ -324,22 +341,22 @@ class CapturePanel(QWidget):
         untouched = [] if picture_only else draft.untouched_but_in()
         needed = [] if picture_only else draft.depends_on()
         self.left_out.tell(
-            f"Moved, but not going in: {len(moved)}",
+            tr("Moved, but not going in: {count}", count=len(moved)),
             [way_words(rig, draft.state, x, ways[x]) for x in moved],
         )
         nothing = len(untouched) == len(draft.channel_ids)
         self.untouched.tell(
-            "Nothing that goes in has moved"
+            tr("Nothing that goes in has moved")
             if nothing
-            else f"Going in, but never moved: {len(untouched)}",
+            else tr("Going in, but never moved: {count}", count=len(untouched)),
             [channel_name(rig, x) for x in untouched],
         )
         self.untouched.button.setVisible(not nothing)  # nothing at all would be left
         self.needed.tell(
-            f"The shape depends on {len(needed)} more",
+            tr("The shape depends on {count} more", count=len(needed)),
             [f"{setting_name(rig, row)} {draft.state.settings[row]:.2f}" for row in needed],
         )
-        self.since.setText(f"Since {SINCE[draft.since]}")
+        self.since.setText(tr("Since {since}", since=SINCE[draft.since]))
         self.since.setVisible(bool(draft.actor.landmarks))
 
     def _look_again(self, draft: CaptureDraft) -> None:
@@ -396,7 +413,9 @@ class CapturePanel(QWidget):
         if draft is None:
             return
         for key in ("rest", *draft.actor.landmarks):
-            action = menu.addAction(f"Since {SINCE[key]}", partial(draft.set_since, key))
+            action = menu.addAction(
+                tr("Since {since}", since=SINCE[key]), partial(draft.set_since, key)
+            )
             action.setCheckable(True)
             action.setChecked(key == draft.since)
         menu.popup(self.since.mapToGlobal(self.since.rect().bottomLeft()))
@@ -436,11 +455,13 @@ class CapturePanel(QWidget):
         )
         if draft is None or target is None:
             return
-        sheet = menu_word(draft.sheet or "loose cards")
-        keep = menu.addAction(f"Take all of {sheet} like this", partial(self._keep_habit, draft))
+        sheet = menu_word(draft.sheet or tr("loose cards"))
+        keep = menu.addAction(
+            tr("Take all of {sheet} like this", sheet=sheet), partial(self._keep_habit, draft)
+        )
         keep.setEnabled(bool(draft.sheet) and target.writable)
         drop = menu.addAction(
-            f"No habit for {sheet}",
+            tr("No habit for {sheet}", sheet=sheet),
             partial(self._workspace.sheet_commands.set_habit, target, draft.sheet, None),
         )
         drop.setEnabled(target.habit(draft.sheet) is not None)

@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.cards.card_drag import picture_in
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -59,7 +60,7 @@ class LivePicture(RoundedPicture):
     dropped = Signal(object)  # path
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__(theme, LIVE, "Live picture")
+        super().__init__(theme, LIVE, tr("Live picture"))
         self.setAcceptDrops(True)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -101,7 +102,9 @@ class WarningRow(QWidget):
         """Show it, or hide it where there are no names."""
         self.setVisible(bool(names))
         self._title.setText(title)
-        text = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        text = ", ".join(names[:3]) + (
+            tr(" and {count} more", count=len(names) - 3) if len(names) > 3 else ""
+        )
         self._names.setText(
             self._names.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 190)
         )

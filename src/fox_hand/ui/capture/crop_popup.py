@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.thumb import Square
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -51,7 +52,7 @@ class CropView(QWidget):
         self._scale = scale
         self._held: tuple[QPointF, Square, bool] | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Part of the picture that is taken")
+        self.setAccessibleName(tr("Part of the picture that is taken"))
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         moves = {"Left": (-STEP, 0), "Right": (STEP, 0), "Up": (0, -STEP), "Down": (0, STEP)}
         self.keys = KeyMap(
@@ -151,14 +152,14 @@ class CropPopup(Popup):
 
     def __init__(self, theme: Theme, parent: QWidget, image: QImage, name: str) -> None:
         super().__init__(parent, WIDTH)
-        title = Words(f"Picture of {name}")
+        title = Words(tr("Picture of {name}", name=name))
         title.setProperty("role", "title")
         self.view = CropView(theme, image)
-        said = Words("Drag the square, size it by its corner or the wheel.")
+        said = Words(tr("Drag the square, size it by its corner or the wheel."))
         said.setProperty("quiet", True)
-        self.take = Button(theme, "Take this part", kind=Kind.MAIN, key="Enter")
+        self.take = Button(theme, tr("Take this part"), kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._agree)
-        stop = Button(theme, "Cancel", key="Esc")
+        stop = Button(theme, tr("Cancel"), key="Esc")
         stop.clicked.connect(self.close)
         foot = QHBoxLayout()
         foot.addStretch(1)

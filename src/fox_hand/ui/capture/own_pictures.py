@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.thumb import Square, cropped
@@ -49,7 +50,10 @@ class OwnPictures:
         kinds = " ".join(f"*{suffix}" for suffix in sorted(SUFFIXES))
         start = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.PicturesLocation)
         path, _ = QFileDialog.getOpenFileName(
-            self._over.window(), "A picture for the card", start, f"Pictures ({kinds})"
+            self._over.window(),
+            tr("A picture for the card"),
+            start,
+            tr("Pictures ({kinds})", kinds=kinds),
         )
         if path:
             self.take(Path(path), entry)
@@ -67,7 +71,7 @@ class OwnPictures:
             data, image = found
             if self._asked is not asked or (entry is None and draft is None):
                 return
-            name = entry.name if entry is not None else "the new card"
+            name = entry.name if entry is not None else tr("the new card")
             popup = CropPopup(self._theme, self._over.window(), image, name)
             popup.agreed.connect(lambda square: self._give(data, square, entry))
             popup.open_above(self._over)
@@ -98,15 +102,19 @@ def _read(path: Path) -> tuple[bytes, QImage]:
     except OSError as error:
         raise FoxHandError(
             "picture.unreadable",
-            f"{path.name} cannot be read ({error.strerror or error}).",
-            "The card has the picture it had.",
+            tr(
+                "{name} cannot be read ({strerror}).",
+                name=path.name,
+                strerror=error.strerror or error,
+            ),
+            tr("The card has the picture it had."),
         ) from error
     image = decoded(data)
     if image.isNull():
         raise FoxHandError(
             "picture.unreadable",
-            f"{path.name} is no picture that can be read.",
-            "The card has the picture it had.",
-            "Choose a PNG, JPEG or WebP file.",
+            tr("{name} is no picture that can be read.", name=path.name),
+            tr("The card has the picture it had."),
+            tr("Choose a PNG, JPEG or WebP file."),
         )
     return data, image

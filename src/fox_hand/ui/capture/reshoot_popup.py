@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.capturing.reshooting import PictureChange
 from fox_hand.ui.capture.capture_parts import RoundedPicture
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -37,7 +37,13 @@ class ReshootPopup(Popup):
     ) -> None:
         super().__init__(parent, WIDTH)
         self.previews = previews
-        title = Words(f"Pictures of {counted(count, 'card')}, on {who}")
+        title = Words(
+            tr(
+                "Pictures of {counted}, on {who}",
+                counted=tr_n("{number:,} card", "{number:,} cards", count),
+                who=who,
+            )
+        )
         title.setProperty("role", "title")
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
@@ -49,7 +55,7 @@ class ReshootPopup(Popup):
             grid.addWidget(head, 0, column)
         self.thumbs: list[tuple[RoundedPicture, RoundedPicture]] = []
         for line, one in enumerate(previews, 1):
-            pair = _small(theme, one.before, "Now"), _small(theme, one.after, "Then")
+            pair = _small(theme, one.before, tr("Now")), _small(theme, one.after, tr("Then"))
             self.thumbs.append(pair)
             said = Words(one.problem or one.name)
             said.setWordWrap(True)
@@ -59,14 +65,14 @@ class ReshootPopup(Popup):
                 grid.addWidget(part, line, column)
         grid.setColumnStretch(2, 1)
         more = Words(
-            "Today's pictures stay as earlier versions of the cards, and undo brings them back."
+            tr("Today's pictures stay as earlier versions of the cards, and undo brings them back.")
         )
         more.setWordWrap(True)
         more.setProperty("quiet", True)
-        self.take = Button(theme, f"Take {count}", kind=Kind.MAIN, key="Enter")
+        self.take = Button(theme, tr("Take {count}", count=count), kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._agree)
         self.take.setEnabled(any(one.after for one in previews))
-        stop = Button(theme, "Cancel", key="Esc")
+        stop = Button(theme, tr("Cancel"), key="Esc")
         stop.clicked.connect(self.close)
         foot = QHBoxLayout()
         foot.addStretch(1)

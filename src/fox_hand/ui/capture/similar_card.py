@@ -6,6 +6,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.alike import numbers_of
@@ -20,7 +21,7 @@ from fox_hand.ui.widgets.buttons import Segments
 
 DELAY = 200  # milliseconds after the last change
 NEAR = 0.9
-CHOICES = [("own", "Own card"), ("variant", "Variant"), ("over", "Store over")]
+CHOICES = [("own", tr("Own card")), ("variant", tr("Variant")), ("over", tr("Store over"))]
 
 
 class SimilarCard(QWidget):
@@ -46,7 +47,7 @@ class SimilarCard(QWidget):
         self._title, self._said = Words(), Words()
         self._title.setProperty("role", "heading")
         self._said.setProperty("quiet", True)
-        self.choice = Segments(theme, CHOICES, "What to do with the one that is there")
+        self.choice = Segments(theme, CHOICES, tr("What to do with the one that is there"))
         self.choice.chosen.connect(lambda word: self.chosen.emit(word, self.entry))
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -111,12 +112,12 @@ class SimilarCard(QWidget):
             self._tile = Tile(self._theme, self._pictures, entry, (56, 56))
             self._line.insertWidget(0, self._tile)
         self.entry, self.share = entry, near[0][1]
-        self._title.setText(f"Looks like {entry.name}")
+        self._title.setText(tr("Looks like {name}", name=entry.name))
         others = len(near) - 1
-        more = f", {others} more are near" if others else ""
-        self._said.setText(f"{int(self.share * 100)} % the same{more}")
+        more = tr(", {others} more are near", others=others) if others else ""
+        self._said.setText(tr("{share} % the same{more}", share=int(self.share * 100), more=more))
         self.choice.set_off({"over"} if entry.locked else set())
-        self.setToolTip(plain_tip("It is approved and locked." if entry.locked else entry.note))
+        self.setToolTip(plain_tip(tr("It is approved and locked.") if entry.locked else entry.note))
 
     def _repaint(self) -> None:
         if self._tile is not None:

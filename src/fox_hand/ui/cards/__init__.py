@@ -6,7 +6,7 @@
 - ``card_painter``: CardState, draw_card, tick_rect
 - ``card_pictures``: CardPictures, reduced
 - ``card_stamps``: CardStamps
-- ``card_words``: describe, short_date, signed, counted
+- ``card_words``: describe, short_date, signed
 - ``kept_images``: KeptImages
 - ``tiles``: Tile, CarePanel, words, fill, row, Measure
 """

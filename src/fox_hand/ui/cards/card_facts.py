@@ -6,6 +6,7 @@ from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.libraries.open_libraries import OpenLibraries
@@ -28,11 +29,11 @@ class Facts(QWidget):
         self._theme, self._open_libraries = theme, open_libraries
         self._entry: Entry | None = None
         self._pictures = CardPictures(open_libraries.jobs, cache, self.update)
-        self.star = Button(theme, icon="star", kind=Kind.FLAT, tip="Favourite", height=24)
+        self.star = Button(theme, icon="star", kind=Kind.FLAT, tip=tr("Favourite"), height=24)
         self.star.setCheckable(True)
         self.star.clicked.connect(lambda: self.favourite.emit(self._entry))
         self.more = Button(
-            theme, icon="ellipsis", kind=Kind.FLAT, tip="What can be done with it", height=24
+            theme, icon="ellipsis", kind=Kind.FLAT, tip=tr("What can be done with it"), height=24
         )
         self.more.clicked.connect(self._ask_menu)
         for button in (self.star, self.more):
@@ -49,7 +50,9 @@ class Facts(QWidget):
 
     def show_entry(self, entry: Entry | None) -> None:
         self._entry = entry
-        self.setAccessibleName(f"Facts of {entry.name}" if entry is not None else "Facts")
+        self.setAccessibleName(
+            tr("Facts of {name}", name=entry.name) if entry is not None else tr("Facts")
+        )
         self.star.setVisible(entry is not None and entry.readable)
         self.more.setVisible(entry is not None)
         if entry is not None:
@@ -77,7 +80,7 @@ class Facts(QWidget):
         if entry is None:
             painter.setFont(theme.font(12))
             painter.setPen(theme.colour("quiet"))
-            text = "Point at a card to read about it. Click it to put it on."
+            text = tr("Point at a card to read about it. Click it to put it on.")
             flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(QRectF(12, 12, self.width() - 24, 84), flags, text)
             return

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.cards.card_metrics import NAME, TAB
@@ -115,7 +116,7 @@ def _draw_picture(
             QRectF(rect.left() + 6, rect.bottom() - 14, rect.width() * 0.6, 8), 2, 2
         )
     elif image.isNull():
-        _draw_missing(painter, theme, rect, "image-off", "No picture")
+        _draw_missing(painter, theme, rect, "image-off", tr("No picture"))
     else:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(rect, image)

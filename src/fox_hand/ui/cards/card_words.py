@@ -2,52 +2,39 @@
 
 from __future__ import annotations
 
+from fox_hand.base.language import day_text, tr, tr_n
 from fox_hand.core.model.controls import Region
+from fox_hand.core.naming.part_words import capital, limb_word, region_word
 from fox_hand.library.format.entry import Entry
 
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-LIMBS = {
-    Region.HANDS: "hand",
-    Region.ARMS: "arm",
-    Region.LEGS: "leg",
-    Region.EARS: "ear",
-    Region.WINGS: "wing",
-    Region.LIMBS: "limb",
+WHOLES = {Region.HEAD: tr("face"), Region.TORSO: tr("body")}
+KINDS = {
+    "turns": tr("turns"),
+    "moves": tr("moves"),
+    "scale": tr("scale"),
+    "settings": tr("settings"),
 }
-WHOLES = {Region.HEAD: "face", Region.TORSO: "body"}
-SIDES = {"left": "Left ", "right": "Right ", "both": "Both "}
 
 
 def describe(entry: Entry) -> str:
     """Such as "Left hand, 15 controls, turns only"."""
-    word, side = LIMBS.get(entry.region), SIDES.get(entry.side, "")
-    if word is not None:
-        where = f"{side}{word}{'s' if side == 'Both ' else ''}"
-    else:
-        where = WHOLES.get(entry.region, entry.region.value)
-    kinds = entry.holds
-    what = f"{kinds[0]} only" if len(kinds) == 1 else " and ".join(kinds)
-    controls = "1 control" if entry.count == 1 else f"{entry.count} controls"
-    parts = [f"{where[:1].upper()}{where[1:]}", controls, *([what] if what else [])]
-    return ", ".join(parts)
+    where = limb_word(entry.region, entry.side)
+    if where is None:
+        where = WHOLES.get(entry.region) or region_word(entry.region)
+    kinds = [KINDS.get(kind, kind) for kind in entry.holds]
+    what = tr("{kinds} only", kinds=kinds[0]) if len(kinds) == 1 else tr(" and ").join(kinds)
+    controls = tr_n("1 control", "{number} controls", entry.count)
+    return ", ".join([capital(where), controls, *([what] if what else [])])
 
 
 def short_date(text: str) -> str:
     """``2026-11-12T09:00:00Z`` as ``12 Nov``; empty for what is no date."""
-    parts = text[:10].split("-")
-    if len(parts) != 3 or not all(p.isdigit() for p in parts) or not 1 <= int(parts[1]) <= 12:
-        return ""
-    return f"{int(parts[2])} {MONTHS[int(parts[1]) - 1]}"
+    return day_text(text)
 
 
 def signed(entry: Entry) -> str:
     """Who and when, such as "Ines B., 12 Nov", or "Ines B., 14 Nov by Tomas R."."""
     when, by = short_date(entry.changed), entry.changed_by
     if when and by and by != entry.author:
-        when = f"{when} by {by}"
+        when = tr("{when} by {by}", when=when, by=by)
     return ", ".join(part for part in (entry.author, when) if part)
-
-
-def counted(number: int, one: str, many: str = "") -> str:
-    """``1 card`` or ``3 cards``."""
-    return f"{number:,} {one if number == 1 else many or one + 's'}".replace(",", " ")

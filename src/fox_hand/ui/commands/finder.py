@@ -16,6 +16,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QListView, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.finder_rows import FINDER_ROW, HIT, RowDelegate
 from fox_hand.ui.commands.finding import Findable, FoundWord, find, grouped
 from fox_hand.ui.theme.plain_text import Words
@@ -83,10 +84,10 @@ class Finder(Popup):
         super().__init__(parent, WIDTH)
         self._theme, self._findables = theme, findables
         self._all = list(findables())
-        self.setAccessibleName("Find a command")
+        self.setAccessibleName(tr("Find a command"))
         self.field = self.search = QLineEdit()
-        self.search.setPlaceholderText("A command, a sheet, a character, a shot")
-        self.search.setAccessibleName("Find a command")
+        self.search.setPlaceholderText(tr("A command, a sheet, a character, a shot"))
+        self.search.setAccessibleName(tr("Find a command"))
         self.search.setFixedHeight(36)
         SearchSign(self.search, theme)
         self.search.textChanged.connect(self._find)
@@ -97,10 +98,10 @@ class Finder(Popup):
         self.list.setItemDelegate(RowDelegate(theme))
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setMouseTracking(True)
-        self.list.setAccessibleName("What was found")
+        self.list.setAccessibleName(tr("What was found"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.clicked.connect(lambda at: self._do(at.row(), stay=False))
-        self.none = Words("Nothing is called so. Cards are found with Ctrl+F.")
+        self.none = Words(tr("Nothing is called so. Cards are found with Ctrl+F."))
         self.none.setProperty("quiet", True)
         self.none.setContentsMargins(16, 4, 16, 12)
         column = QVBoxLayout(self)
@@ -116,9 +117,9 @@ class Finder(Popup):
         self._find("")
 
     def _foot(self) -> QHBoxLayout:
-        self._said = QLabel("Up, Down choose   Tab next group   Ctrl+Enter do it, stay here")
+        self._said = QLabel(tr("Up, Down choose   Tab next group   Ctrl+Enter do it, stay here"))
         self._said.setProperty("quiet", True)
-        self.go = Button(self._theme, "Do it", kind=Kind.MAIN, key="Enter")
+        self.go = Button(self._theme, tr("Do it"), kind=Kind.MAIN, key="Enter")
         self.go.clicked.connect(lambda: self._do(self.list.currentIndex().row(), stay=False))
         foot = QHBoxLayout()
         foot.setContentsMargins(16, 0, 12, 0)

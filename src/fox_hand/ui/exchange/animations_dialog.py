@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.animation_facts import AnimationFacts
-from fox_hand.ui.cards.card_words import counted
+from fox_hand.base.language import tr, tr_n
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -25,7 +25,7 @@ class AnimationList(PaintedList):
     chosen = Signal()  # with a second click
 
     def __init__(self, theme: Theme, facts: Sequence[AnimationFacts]) -> None:
-        super().__init__("Animations of the file")
+        super().__init__(tr("Animations of the file"))
         self._theme, self._facts = theme, facts
         self.show_painted([PaintedRow(f"{one.name}: {one.words}", ROW) for one in facts], 0)
 
@@ -75,27 +75,36 @@ class AnimationsDialog(QDialog):
         why_not: str = "",
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Which animation?")
+        self.setWindowTitle(tr("Which animation?"))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(520, 420)
-        title = Words(f"{file} holds {counted(len(facts), 'animation')}")
+        title = Words(
+            tr(
+                "{file} holds {counted}",
+                file=file,
+                counted=tr_n("{number:,} animation", "{number:,} animations", len(facts)),
+            )
+        )
         title.setProperty("role", "title")
         words = Words(
-            f"One goes through the Fit screen onto {whose}. All of them become cards: poses where "
-            "they are one frame, clips otherwise."
+            tr(
+                "One goes through the Fit screen onto {whose}. All of them become "
+                "cards: poses where they are one frame, clips otherwise.",
+                whose=whose,
+            )
         )
         words.setProperty("quiet", True)
         words.setWordWrap(True)
         self.keys = KeyMap([LocalKey(ENTER, self._choose)])
         self.list = AnimationList(theme, facts)
         self.list.chosen.connect(self._choose)
-        cancel = Button(theme, "Cancel", key="Esc")
+        cancel = Button(theme, tr("Cancel"), key="Esc")
         cancel.clicked.connect(self.reject)
-        self.all = Button(theme, "All as cards")
+        self.all = Button(theme, tr("All as cards"))
         self.all.setEnabled(not why_not)
-        self.all.setToolTip(why_not or "Into a sheet of the library that captures go to")
+        self.all.setToolTip(why_not or tr("Into a sheet of the library that captures go to"))
         self.all.clicked.connect(self._all)
-        self.one = Button(theme, "Bring it in", kind=Kind.MAIN, key="Enter")
+        self.one = Button(theme, tr("Bring it in"), kind=Kind.MAIN, key="Enter")
         self.one.clicked.connect(self._choose)
         foot = QHBoxLayout()
         foot.setSpacing(8)

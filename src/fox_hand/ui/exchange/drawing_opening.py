@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Cancelled, Progress
 from fox_hand.core.puppet.puppet import Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
@@ -47,14 +48,17 @@ class DrawingOpener(QObject):
 
     def ask_folder(self) -> None:
         """Let somebody choose a folder of drawings."""
-        name = QFileDialog.getExistingDirectory(self._window, "A folder of drawings")
+        name = QFileDialog.getExistingDirectory(self._window, tr("A folder of drawings"))
         if name:
             self.open(Path(name))
 
     def ask_file(self) -> None:
         """Let somebody choose a layered file."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "A layered file", "", f"OpenRaster (*{LAYERED});;All files (*)"
+            self._window,
+            tr("A layered file"),
+            "",
+            tr("OpenRaster (*{layered});;All files (*)", layered=LAYERED),
         )
         if name:
             self.open(Path(name))
@@ -63,7 +67,7 @@ class DrawingOpener(QObject):
         """Read drawings and guess what they make; of several askings the last counts."""
         self._asked += 1
         asked, path = self._asked, path.absolute()
-        self._bars.busy(f"Reading {path.name} …")
+        self._bars.busy(tr("Reading {name} …", name=path.name))
 
         def work(progress: Progress) -> PuppetAssembly:
             return PuppetAssembly.of(path, progress)
@@ -88,7 +92,7 @@ class DrawingOpener(QObject):
         """Let somebody choose pictures that become parts, too."""
         kinds = " ".join(f"*{kind}" for kind in PICTURES)
         names, _ = QFileDialog.getOpenFileNames(
-            self._window, "More drawings", "", f"Drawings ({kinds})"
+            self._window, tr("More drawings"), "", tr("Drawings ({kinds})", kinds=kinds)
         )
         files = [Path(name) for name in names]
         if files:
@@ -96,7 +100,9 @@ class DrawingOpener(QObject):
 
     def ask_view(self, assembly: PuppetAssembly, view: str) -> None:
         """Let somebody choose the drawings of one more view."""
-        name = QFileDialog.getExistingDirectory(self._window, f"The drawings of {view}")
+        name = QFileDialog.getExistingDirectory(
+            self._window, tr("The drawings of {view}", view=view)
+        )
         if name:
             folder = Path(name)
             self._with_more(assembly, lambda p: add_view(assembly.source, folder, view, p))
@@ -105,7 +111,7 @@ class DrawingOpener(QObject):
         """Do something with the drawings on disk, then read them again."""
         self._asked += 1
         asked = self._asked
-        self._bars.busy(f"Reading {assembly.source.name} …")
+        self._bars.busy(tr("Reading {name} …", name=assembly.source.name))
 
         def work(progress: Progress) -> Puppet:
             first(progress)
@@ -130,7 +136,7 @@ class DrawingOpener(QObject):
         stem = source.name if source.is_dir() else source.stem
         proposed = source.parent / f"{stem}.glb"
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Write the puppet", str(proposed), "Puppet (*.glb)"
+            self._window, tr("Write the puppet"), str(proposed), "Puppet (*.glb)"
         )
         if not name:
             return

@@ -12,6 +12,7 @@ from PySide6.QtGui import QActionGroup
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.core.view.render_request import Standing
 from fox_hand.library.format.container import read_card
@@ -35,7 +36,6 @@ from fox_hand.session.exporting.picture_export import PictureSequence, write_dra
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.packing import own_card, take_pack
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.exchange.pack_dialog import PackDialog
 from fox_hand.ui.exchange.work_bar import WorkBar
@@ -80,7 +80,7 @@ class ExportMenu(QObject):
     def menu(self, menu: QMenu, table: Actions) -> None:
         """Fill a menu with all of it."""
         table.fill(menu, "motion", "motion_alone", "pose")
-        self._rates(menu.addMenu("Frames a second of motion"))
+        self._rates(menu.addMenu(tr("Frames a second of motion")))
         table.fill(menu, "", "picture", "puppet_layers", "pictures", "moving_picture", "turntable")
         table.fill(menu, "", "contact_sheet", "pack")
 
@@ -89,13 +89,13 @@ class ExportMenu(QObject):
         group = QActionGroup(menu)
         more = () if self.rate is None or self.rate in RATES else (self.rate,)
         for rate in (None, *sorted({*RATES, *more})):
-            word = "As it is kept" if rate is None else f"{rate:g}"
+            word = tr("As it is kept") if rate is None else f"{rate:g}"
             action = menu.addAction(word, partial(self._sample_at, rate))
             action.setCheckable(True)
             action.setChecked(rate == self.rate)
             group.addAction(action)
         menu.addSeparator()
-        menu.addAction("Another …", self._ask_rate)
+        menu.addAction(tr("Another …"), self._ask_rate)
 
     def _sample_at(self, rate: float | None) -> None:
         self.rate = rate
@@ -103,7 +103,13 @@ class ExportMenu(QObject):
     def _ask_rate(self) -> None:
         now = self.rate or self._workspace.timing.rate
         rate, given = QInputDialog.getDouble(
-            self._window, "Frames a second of motion", "Frames a second", now, 1.0, 1000.0, 3
+            self._window,
+            tr("Frames a second of motion"),
+            tr("Frames a second"),
+            now,
+            1.0,
+            1000.0,
+            3,
         )
         if given:
             self.rate = rate
@@ -118,7 +124,9 @@ class ExportMenu(QObject):
             ending = (kind or kinds).partition("*")[2].partition(")")[0].split(" ")[0]
             path = path.with_name(path.name + ending)
             if path.is_file():  # the dialog asked about the name without its ending
-                self._notice.tell(f"{path.name} is there already and was left. Choose it by name.")
+                self._notice.tell(
+                    tr("{name} is there already and was left. Choose it by name.", name=path.name)
+                )
                 return None
         workspace = self._workspace
         try:
@@ -160,7 +168,7 @@ class ExportMenu(QObject):
         bar.follow(label, stop)
 
     def _said(self, path: Path, notes: Sequence[str] = ()) -> None:
-        self._notice.tell(" ".join([f"{path.name} is written.", *notes]))
+        self._notice.tell(" ".join([tr("{name} is written.", name=path.name), *notes]))
 
     # -- motion ---------------------------------------------------------------------------
 
@@ -170,7 +178,7 @@ class ExportMenu(QObject):
         if actor is None:
             return
         self._workspace.keep_mix()
-        path = self._ask("Take motion out", f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
+        path = self._ask(tr("Take motion out"), f"{self._shot_name()}_{actor.prefix}.glb", MOTION)
         if path is None:
             return
         take, rig, span = actor.take, actor.rig, (float(timing.first), float(timing.last))
@@ -180,7 +188,7 @@ class ExportMenu(QObject):
             motion = shot_motion(take, name, span, own, rate, progress)
             return write_motion(path, rig, motion, alone=alone)
 
-        self._run(f"Write {path.name}", work, partial(self._said, path))
+        self._run(tr("Write {name}", name=path.name), work, partial(self._said, path))
 
     def clip(self, entry: Entry, *, alone: bool) -> None:
         """What a clip card does, on the acting figure."""
@@ -188,7 +196,7 @@ class ExportMenu(QObject):
         actor, fits = workspace.actor, workspace.mix_commands.fits
         if actor is None:
             return
-        path = self._ask("Take motion out", f"{entry.name}.glb", MOTION)
+        path = self._ask(tr("Take motion out"), f"{entry.name}.glb", MOTION)
         if path is None:
             return
 
@@ -198,7 +206,7 @@ class ExportMenu(QObject):
             motion = clip_motion(clip, entry.name, actor.rig, rate)
             return write_motion(path, actor.rig, motion, alone=alone)
 
-        self._run(f"Write {path.name}", work, partial(self._said, path))
+        self._run(tr("Write {name}", name=path.name), work, partial(self._said, path))
 
     def _shot_name(self) -> str:
         return self._workspace.shots.name or "shot"
@@ -208,11 +216,11 @@ class ExportMenu(QObject):
         actor = self._workspace.actor
         if actor is None:
             return
-        path = self._ask("Take the pose out", f"{actor.prefix}_pose.glb", "glTF (*.glb)")
+        path = self._ask(tr("Take the pose out"), f"{actor.prefix}_pose.glb", "glTF (*.glb)")
         if path is not None:
             rig, state = actor.rig, actor.state
             self._run(
-                f"Write {path.name}",
+                tr("Write {name}", name=path.name),
                 lambda _: write_pose(path, rig, state),
                 lambda _: self._said(path),
             )
@@ -249,15 +257,25 @@ class ExportMenu(QObject):
         actor = self._workspace.actor
         if actor is None:
             return
-        path = self._ask("The puppet as layers", f"{actor.prefix}.ora", "OpenRaster (*.ora)")
+        path = self._ask(tr("The puppet as layers"), f"{actor.prefix}.ora", "OpenRaster (*.ora)")
         if path is None:
             return
         standing, draw = actor.standing, self._drawing.draw
 
         def done(count: int) -> None:
-            self._notice.tell(f"{path.name} is written. {counted(count, 'layer')}.")
+            self._notice.tell(
+                tr(
+                    "{name} is written. {counted}.",
+                    name=path.name,
+                    counted=tr_n("{number:,} layer", "{number:,} layers", count),
+                )
+            )
 
-        self._run(f"Write {path.name}", lambda work: write_layers(path, standing, draw, work), done)
+        self._run(
+            tr("Write {name}", name=path.name),
+            lambda work: write_layers(path, standing, draw, work),
+            done,
+        )
 
     def _draw(self, path: Path, sequence: PictureSequence) -> None:
         draw = self._drawing.draw
@@ -266,39 +284,44 @@ class ExportMenu(QObject):
             return write_drawn(path, sequence, draw, progress)
 
         def done(count: int) -> None:
-            more = f" {counted(count, 'picture')}." if count > 1 else ""
-            self._notice.tell(f"{path.name} is written.{more}")
+            said = tr("{name} is written.", name=path.name)
+            if count > 1:
+                drawn = tr_n("{number:,} picture", "{number:,} pictures", count)
+                said = tr("{name} is written. {drawn}.", name=path.name, drawn=drawn)
+            self._notice.tell(said)
 
-        self._run(f"Draw {path.name}", work, done)
+        self._run(tr("Draw {name}", name=path.name), work, done)
 
     def picture(self) -> None:
         """The stage as it is."""
         frame = round(self._workspace.timing.frame)
         name = f"{self._shot_name()}_{frame:04d}.png"
-        path = self._ask("Take a picture out", name, "PNG (*.png);;WebP (*.webp)")
+        path = self._ask(tr("Take a picture out"), name, "PNG (*.png);;WebP (*.webp)")
         if path is not None:
             self._draw(path, self._sequence([frame]))
 
     def pictures(self) -> None:
         """A folder with a picture of every frame."""
-        folder = QFileDialog.getExistingDirectory(self._window, "The folder for the pictures")
+        folder = QFileDialog.getExistingDirectory(self._window, tr("The folder for the pictures"))
         if folder:
             self._draw(Path(folder) / self._shot_name(), self._sequence(self._frames()))
 
     def moving(self) -> None:
         """All frames in one file that plays."""
         name = f"{self._shot_name()}.webp"
-        path = self._ask("Take a moving picture out", name, "WebP (*.webp);;GIF (*.gif)")
+        path = self._ask(tr("Take a moving picture out"), name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
             self._draw(path, self._sequence(self._frames()))
 
     def around(self) -> None:
         """The cast from all sides at this frame."""
-        count, given = QInputDialog.getInt(self._window, "Once around", "Pictures", SIDES, 2, 720)
+        count, given = QInputDialog.getInt(
+            self._window, tr("Once around"), tr("Pictures"), SIDES, 2, 720
+        )
         if not given:
             return
         name = f"{self._shot_name()}_around.webp"
-        path = self._ask("Take a turn around out", name, "WebP (*.webp);;GIF (*.gif)")
+        path = self._ask(tr("Take a turn around out"), name, "WebP (*.webp);;GIF (*.gif)")
         if path is not None:
             frame = round(self._workspace.timing.frame)
             self._draw(path, self._sequence([frame], count))
@@ -322,11 +345,11 @@ class ExportMenu(QObject):
     def contact_sheet(self) -> None:
         """Cards side by side."""
         entries = self.chosen()
-        path = self._ask("Take a contact sheet out", "cards.pdf", "PDF (*.pdf);;PNG (*.png)")
+        path = self._ask(tr("Take a contact sheet out"), "cards.pdf", "PDF (*.pdf);;PNG (*.png)")
         if path is not None:
             title = path.stem
             self._run(
-                f"Write {path.name}",
+                tr("Write {name}", name=path.name),
                 lambda progress: write_sheet(path, entries, title, progress=progress),
                 lambda _: self._said(path),
             )
@@ -334,12 +357,12 @@ class ExportMenu(QObject):
     def chart_sheet(self, board: ChartBoard) -> None:
         """A chart with its gaps, a line for each character."""
         kinds = "PDF (*.pdf);;PNG (*.png)"
-        path = self._ask("Take the chart out", f"{board.chart.name}.pdf", kinds)
+        path = self._ask(tr("Take the chart out"), f"{board.chart.name}.pdf", kinds)
         shown, title = board.sheet(), board.sheet_title()
         if path is not None:
             columns = min(len(board.chart.slots), MOST_COLUMNS)
             self._run(
-                f"Write {path.name}",
+                tr("Write {name}", name=path.name),
                 lambda progress: write_sheet(
                     path, shown, title, columns=columns, progress=progress
                 ),
@@ -364,20 +387,28 @@ class ExportMenu(QObject):
         author = self._workspace.settings.author
         rigs = dict.fromkeys(actor.path for actor in self._workspace.cast.actors)
         extras = Extras.of_rigs(tuple(rigs)) if whole else NO_EXTRAS
-        path = self._ask("Pack the cards", f"{name}{PACK}", f"Packs (*{PACK})")
+        path = self._ask(tr("Pack the cards"), f"{name}{PACK}", tr("Packs (*{pack})", pack=PACK))
         if path is not None:
             self._run(
-                f"Pack {path.name}",
+                tr("Pack {name}", name=path.name),
                 lambda progress: write_pack(
                     path, path.stem, entries, author=author, extras=extras, progress=progress
                 ),
-                lambda count: self._said(path, [f"{counted(count, 'card')} in it."]),
+                lambda count: self._said(
+                    path,
+                    [
+                        tr(
+                            "{counted} in it.",
+                            counted=tr_n("{number:,} card", "{number:,} cards", count),
+                        )
+                    ],
+                ),
             )
 
     def ask_pack(self) -> None:
         """Choose a pack to take in."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Take in a pack", "", f"Packs (*{PACK});;All files (*)"
+            self._window, tr("Take in a pack"), "", tr("Packs (*{pack});;All files (*)", pack=PACK)
         )
         if name:
             self.open_pack(Path(name))
@@ -387,14 +418,14 @@ class ExportMenu(QObject):
         workspace = self._workspace
         place = workspace.open_libraries.target
         if place is None or not place.writable:
-            self._notice.tell("Open a library of your own first: the pack goes into it.")
+            self._notice.tell(tr("Open a library of your own first: the pack goes into it."))
             return
 
         def work(progress: Progress) -> list[Offer]:
             progress.step(0.0)
             return offers(path, partial(own_card, workspace.open_libraries, place))
 
-        self._run(f"Read {path.name}", work, partial(self._show_pack, path, place))
+        self._run(tr("Read {name}", name=path.name), work, partial(self._show_pack, path, place))
 
     def _show_pack(self, path: Path, place: OpenLibrary, found: list[Offer]) -> None:
         dialog = PackDialog(self._theme, self._window, path, found)
@@ -407,4 +438,4 @@ class ExportMenu(QObject):
         workspace = self._workspace
         count = take_pack(workspace.file_jobs, workspace.open_libraries, place, path, chosen)
         if not count:
-            self._notice.tell(f"Nothing of {path.name} was taken in.")
+            self._notice.tell(tr("Nothing of {name} was taken in.", name=path.name))

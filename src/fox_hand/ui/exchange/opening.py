@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import RestFrom, Rig
 from fox_hand.session.app.workspace import Workspace
@@ -69,12 +70,14 @@ class Opener(QObject):
     def open_rig(self, path: Path) -> None:
         """Read a rig and put it on the stage, beside those who stand there."""
         path, turn = path.absolute(), self._turn
-        self._bars.busy(f"Opening {path.name} …")
+        self._bars.busy(tr("Opening {name} …", name=path.name))
         known = self._workspace.cast.rigs()  # one more of these shares the rig
 
         def done(arrivals: tuple[Arrival, ...]) -> None:
             if turn != self._turn:  # it was meant for a stage that is gone
-                self._notice.tell(f"{path.name} was not put on: another stage came meanwhile.")
+                self._notice.tell(
+                    tr("{name} was not put on: another stage came meanwhile.", name=path.name)
+                )
                 return
             self._bars.busy("")
             arrival = arrivals[0]
@@ -97,14 +100,16 @@ class Opener(QObject):
     def ask_unit(self, error: UnitUnknownError) -> bool:
         """Ask for a file's unit and write it into its sidecar; False if nobody says."""
         words = {
-            f"{name} (the figure is {error.height * size:.2f} m tall)": size
+            tr(
+                "{name} (the figure is {height:.2f} m tall)", name=name, height=error.height * size
+            ): size
             for name, size in UNITS.items()
         }
         likely = min(words.values(), key=lambda size: abs(error.height * size - USUAL_HEIGHT))
         text, said = QInputDialog.getItem(
             self._window,
-            "Which unit?",
-            f"{error.path.name} does not say its unit. It is kept in the sidecar.",
+            tr("Which unit?"),
+            tr("{name} does not say its unit. It is kept in the sidecar.", name=error.path.name),
             list(words),
             list(words.values()).index(likely),
             False,
@@ -133,13 +138,17 @@ class Opener(QObject):
         if state is not None:
             self._workspace.act(actor)
             self._workspace.keep_mix()
-            self._workspace.apply("Stand as the file was written", state)
+            self._workspace.apply(tr("Stand as the file was written"), state)
 
     def _tell_notes(self, actor: Figure) -> None:
         if actor.spare.names:
             gone = ", ".join(sorted(actor.spare.names)[:4])
             self._notice.tell(
-                f"{actor.name} has changed: {gone} no longer exist. Their values are kept."
+                tr(
+                    "{name} has changed: {gone} no longer exist. Their values are kept.",
+                    name=actor.name,
+                    gone=gone,
+                )
             )
         elif actor.rig.notes:
             self._notice.tell(" ".join(actor.rig.notes[:3]))
@@ -184,7 +193,7 @@ class Opener(QObject):
     def next_turn(self) -> int:
         """Another stage is asked for: what was asked for before and is not there yet stays away."""
         self._turn += 1
-        self._bars.busy("Opening …")
+        self._bars.busy(tr("Opening …"))
         return self._turn
 
     def set_stage(
@@ -260,7 +269,10 @@ class Opener(QObject):
         """Say where the file of an absent character is now."""
         kinds = " ".join(f"*{k}" for k in RIG_READERS)
         path, _ = QFileDialog.getOpenFileName(
-            self._window, f"Where is {member.name}?", "", f"Figures ({kinds});;All files (*)"
+            self._window,
+            tr("Where is {name}?", name=member.name),
+            "",
+            tr("Figures ({kinds});;All files (*)", kinds=kinds),
         )
         if path and isinstance(member, Absent):
             self.bring_back(member, Path(path))
@@ -312,14 +324,22 @@ class Opener(QObject):
             self._workspace.cast.seen(actor, mark)
             said = error.sentence() if error is not None else ""
             self._notice.tell(
-                f"{actor.path.name} changed on disk and cannot be read now. {said} "
-                f"{actor.name} stays as it was."
+                tr(
+                    "{name} changed on disk and cannot be read now. {said} {name_2} stays "
+                    "as it was.",
+                    name=actor.path.name,
+                    said=said,
+                    name_2=actor.name,
+                )
             )
             return
         gone = self._workspace.exchange_rig(actor, rig, mark)
-        text = f"{actor.path.name} changed on disk and was read again."
+        text = tr("{name} changed on disk and was read again.", name=actor.path.name)
         if gone:
-            text += f" No longer there: {', '.join(sorted(gone)[:4])}; their values are kept."
+            text += tr(
+                " No longer there: {names}; their values are kept.",
+                names=", ".join(sorted(gone)[:4]),
+            )
         self._notice.tell(text)
 
     # -- libraries and the demo -----------------------------------------------------------
@@ -331,7 +351,7 @@ class Opener(QObject):
         if text not in settings.libraries:
             settings.libraries.append(text)
         if open_libraries.place_at(folder.absolute()) is not None:
-            self._notice.tell("This library is open already.")
+            self._notice.tell(tr("This library is open already."))
             return
         place = open_libraries.open(folder, create=create, failed=self._not_opened)
         if not settings.target or text == settings.target:
@@ -361,7 +381,10 @@ class Opener(QObject):
     def ask_for_rig(self) -> None:
         kinds = " ".join(f"*{k}" for k in RIG_READERS)
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a figure", "", f"Figures ({kinds});;All files (*)"
+            self._window,
+            tr("Open a figure"),
+            "",
+            tr("Figures ({kinds});;All files (*)", kinds=kinds),
         )
         if path:
             self.open_rig(Path(path))

@@ -8,20 +8,20 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.store.pack import News, Offer, TakeIn
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.choice import Choice
 
-FOR_NEW = ((TakeIn.ADD.value, "Take in"), (TakeIn.LEAVE.value, "Leave"))
+FOR_NEW = ((TakeIn.ADD.value, tr("Take in")), (TakeIn.LEAVE.value, tr("Leave")))
 FOR_OTHER = (
-    (TakeIn.BOTH.value, "Both"),
-    (TakeIn.THEIRS.value, "Theirs"),
-    (TakeIn.LEAVE.value, "Mine"),
+    (TakeIn.BOTH.value, tr("Both")),
+    (TakeIn.THEIRS.value, tr("Theirs")),
+    (TakeIn.LEAVE.value, tr("Mine")),
 )
-WORDS = {News.NEW: "new", News.SAME: "the same", News.DIFFERENT: "different"}
+WORDS = {News.NEW: "new", News.SAME: tr("the same"), News.DIFFERENT: "different"}
 
 
 class PackDialog(QDialog):
@@ -32,17 +32,24 @@ class PackDialog(QDialog):
     def __init__(self, theme: Theme, parent: QWidget, pack: Path, offers: Sequence[Offer]) -> None:
         super().__init__(parent)
         self._theme, self._offers = theme, list(offers)
-        self.setWindowTitle(f"Take in {pack.stem}")
+        self.setWindowTitle(tr("Take in {stem}", stem=pack.stem))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(560, 480)
         self.choices: dict[int, Choice] = {}
         counts = {news: sum(o.news is news for o in offers) for news in News}
-        title = Words(f"{pack.stem}: {counted(len(offers), 'card')}")
+        title = Words(
+            ": ".join((pack.stem, tr_n("{number:,} card", "{number:,} cards", len(offers))))
+        )
         title.setProperty("role", "title")
         said = [f"{n} {WORDS[news]}" for news, n in counts.items() if n]
         reworded = sum(offer.reworded for offer in offers)
         if reworded:
-            said.append(f"{counted(reworded, 'name')} changed that could not be used as written")
+            said.append(
+                tr(
+                    "{counted} changed that could not be used as written",
+                    counted=tr_n("{number:,} name", "{number:,} names", reworded),
+                )
+            )
         words = Words(", ".join(said))
         words.setProperty("quiet", True)
         column = QVBoxLayout(self)
@@ -62,7 +69,7 @@ class PackDialog(QDialog):
             if offer.news is not News.SAME:
                 rows.addWidget(self._row(number, offer))
         if not self.choices:
-            rows.addWidget(Words("Everything in it is in the library already."))
+            rows.addWidget(Words(tr("Everything in it is in the library already.")))
         rows.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -78,7 +85,13 @@ class PackDialog(QDialog):
         name.setMinimumWidth(140)
         said = [offer.card.sheet] if offer.card.sheet else []
         if offer.news is News.DIFFERENT:
-            said.append(f"revision {offer.card.revision}, mine {offer.own_revision}")
+            said.append(
+                tr(
+                    "revision {revision}, mine {own_revision}",
+                    revision=offer.card.revision,
+                    own_revision=offer.own_revision,
+                )
+            )
         if offer.card.author:
             said.append(offer.card.author)
         where = Words(", ".join(said))
@@ -95,9 +108,9 @@ class PackDialog(QDialog):
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
-        cancel = Button(self._theme, "Cancel", key="Esc")
+        cancel = Button(self._theme, tr("Cancel"), key="Esc")
         cancel.clicked.connect(self.reject)
-        self.take = Button(self._theme, "Take in", kind=Kind.MAIN, key="Enter")
+        self.take = Button(self._theme, tr("Take in"), kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._take)
         self.take.setEnabled(bool(self.choices))
         foot.addStretch(1)

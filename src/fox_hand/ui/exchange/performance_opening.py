@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fox_hand.base.animation_facts import AnimationFacts
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.motion_wish import MotionWish
 from fox_hand.base.work import Progress
 from fox_hand.session.animating.motion_import import SUFFIXES, animations_in
@@ -17,7 +18,6 @@ from fox_hand.session.animating.performance_draft import PerformanceDraft, opene
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.file_cards import Make, animation_card, expression_cards
 from fox_hand.session.figures.figure import Figure
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.exchange.animations_dialog import AnimationsDialog
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
@@ -48,7 +48,10 @@ class PerformanceOpener(QObject):
         """Let somebody choose a file."""
         kinds = " ".join(f"*{k}" for k in SUFFIXES)
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Bring in a performance", "", f"Motion ({kinds});;All files (*)"
+            self._window,
+            tr("Bring in a performance"),
+            "",
+            tr("Motion ({kinds});;All files (*)", kinds=kinds),
         )
         if path:
             self.open(Path(path))
@@ -57,11 +60,11 @@ class PerformanceOpener(QObject):
         """Fit a motion file to the acting figure; of several animations one is chosen first."""
         actor = self._workspace.actor
         if actor is None:
-            self._notice.tell("Open a figure first; then bring in its performance.")
+            self._notice.tell(tr("Open a figure first; then bring in its performance."))
             return
         self._asked += 1
         asked = self._asked
-        self._bars.busy(f"Reading {path.name} …")
+        self._bars.busy(tr("Reading {name} …", name=path.name))
 
         def work(progress: Progress) -> list[AnimationFacts]:
             progress.step(0.0)
@@ -90,7 +93,7 @@ class PerformanceOpener(QObject):
         self._notice.tell_error(error)
 
     def _perform(self, path: Path, actor: Figure, animation: str | None) -> None:
-        self._bars.busy(f"Reading {path.name} …")
+        self._bars.busy(tr("Reading {name} …", name=path.name))
         asked, wish = self._asked, MotionWish(animation=animation)
 
         def work(progress: Progress) -> PerformanceDraft:
@@ -106,8 +109,12 @@ class PerformanceOpener(QObject):
                 self.read.emit(draft)
             else:
                 self._notice.tell(
-                    f"{path.name} was read for {actor.name}, but somebody else acts now. Bring it "
-                    "in again for whom it is meant."
+                    tr(
+                        "{name} was read for {name_2}, but somebody else acts now. Bring it in "
+                        "again for whom it is meant.",
+                        name=path.name,
+                        name_2=actor.name,
+                    )
                 )
 
         self._services.jobs.run(work, done, self._failed)
@@ -124,7 +131,11 @@ class PerformanceOpener(QObject):
             (one.name, partial(animation_card, path, actor, str(number), one.name, told))
             for number, one in enumerate(facts, 1)
         ]
-        label = f"{counted(len(made), 'animation')} of {path.name} as cards"
+        label = tr(
+            "{counted} of {name} as cards",
+            counted=tr_n("{number:,} animation", "{number:,} animations", len(made)),
+            name=path.name,
+        )
         self._take(label, actor, made, f"{actor.rig.name}/{path.stem}")
 
     def expressions(self, actor: Figure) -> None:
@@ -139,7 +150,11 @@ class PerformanceOpener(QObject):
             return expression_cards(actor.path, actor.rig)
 
         def done(made: list[tuple[str, Make]]) -> None:
-            label = f"{counted(len(made), 'expression')} of {actor.rig.name} as cards"
+            label = tr(
+                "{counted} of {name} as cards",
+                counted=tr_n("{number:,} expression", "{number:,} expressions", len(made)),
+                name=actor.rig.name,
+            )
             self._take(label, actor, made, f"{actor.rig.name}/Expressions")
 
         self._services.jobs.run(work, done, self._notice.tell_error)
@@ -152,7 +167,14 @@ class PerformanceOpener(QObject):
         def then(outcome: object) -> None:
             done = len(getattr(outcome, "done", ()))
             if done:
-                self._notice.tell(f"{counted(done, 'card')} of {actor.rig.name} in {sheet}.")
+                self._notice.tell(
+                    tr(
+                        "{counted} of {name} in {sheet}.",
+                        counted=tr_n("{number:,} card", "{number:,} cards", done),
+                        name=actor.rig.name,
+                        sheet=sheet,
+                    )
+                )
 
         if not capturing.file_cards.take(label, actor, made, sheet, then):
-            self._notice.tell(capturing.why_not() or "There is nothing to make cards of.")
+            self._notice.tell(capturing.why_not() or tr("There is nothing to make cards of."))

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.gathering import Arrival, gather
@@ -111,26 +112,45 @@ class ShotOpener(QObject):
         said = []
         if holder is not None:
             said.append(
-                f"{opening.path.stem} is open in another window of yours. Both can save; the"
-                " other's is then kept beside. Save as keeps them apart."
+                tr(
+                    "{stem} is open in another window of yours. Both can save; the other's "
+                    "is then kept beside. Save as keeps them apart.",
+                    stem=opening.path.stem,
+                )
                 if holder.this_account
-                else f"{holder.who} has {opening.path.stem} open on {holder.host}. Both of you can"
-                " save; the other's is then kept beside yours. Save as keeps yours apart."
+                else tr(
+                    "{who} has {stem} open on {host}. Both of you can save; the other's is "
+                    "then kept beside yours. Save as keeps yours apart.",
+                    who=holder.who,
+                    stem=opening.path.stem,
+                    host=holder.host,
+                )
             )
         if workspace.shots.forsaken():
             said.append(
-                "Another window left work on it that was not saved. Open it in a second window to"
-                " see that work."
+                tr(
+                    "Another window left work on it that was not saved. Open it in a second window "
+                    "to"
+                    " see that work."
+                )
             )
         if opening.recovered is not None:
             said.append(
-                f"Work on {opening.path.stem} of {opening.recovered:%d %b, %H:%M} that was not"
-                " saved is back. Save keeps it; the menu has the way back to the file."
+                tr(
+                    "Work on {stem} of {recovered:%d %b, %H:%M} that was not saved is "
+                    "back. Save keeps it; the menu has the way back to the file.",
+                    stem=opening.path.stem,
+                    recovered=opening.recovered,
+                )
             )
         if opening.aside is not None:
             said.append(
-                f"{opening.path.stem} was changed by somebody since you left it. Your unsaved work"
-                f" lies in {opening.aside}."
+                tr(
+                    "{stem} was changed by somebody since you left it. Your unsaved work "
+                    "lies in {aside}.",
+                    stem=opening.path.stem,
+                    aside=opening.aside,
+                )
             )
         return said
 
@@ -201,7 +221,7 @@ class ShotOpener(QObject):
         rigs = dict.fromkeys(project.relative(a.path) for a in workspace.cast.actors)
         project = replace(project, rigs=tuple(rigs))
         if (folder / "project.toml").is_file():
-            self._notice.tell(f"{folder.name} is a project already; it is opened.")
+            self._notice.tell(tr("{name} is a project already; it is opened.", name=folder.name))
             self.open_project(folder)
             return
         try:
@@ -223,7 +243,9 @@ class ShotOpener(QObject):
     def _write_shot(self, project: Project, name: str) -> None:
         path = project.folder / SHOTS / f"{name.removesuffix(SUFFIX)}{SUFFIX}"
         if path.exists():
-            self._notice.tell(f"There is a shot {path.stem} already; it was left as it is.")
+            self._notice.tell(
+                tr("There is a shot {stem} already; it was left as it is.", stem=path.stem)
+            )
             return
         cast = shot_of_now(self._workspace.shots.document(), self._workspace.cast, project.rate)
 

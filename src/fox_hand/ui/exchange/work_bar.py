@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.file_jobs import FileJobs
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -27,8 +28,8 @@ class WorkBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedSize(360, 40)
         self._label = Words()
-        self.cancel = Button(theme, "Stop", height=24)
-        self.cancel.setToolTip("What is done stays done; Undo takes it back")
+        self.cancel = Button(theme, tr("Stop"), height=24)
+        self.cancel.setToolTip(tr("What is done stays done; Undo takes it back"))
         self._stop: Callable[[], object] = file_jobs.cancel
         self._file_jobs = file_jobs
         self.cancel.clicked.connect(self._stopped)

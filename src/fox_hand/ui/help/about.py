@@ -18,18 +18,19 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.details import facts, licences
+from fox_hand.base.language import tr
 from fox_hand.ui.services.support import Support
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments
 
-OWN = (
+OWN = tr(
     "Fox Hand is free software under the Apache License 2.0.\n"
     "The demo (The Night Ferry) is made up, and its characters were built for it; same licence.\n\n"
     "Type family: Atkinson Hyperlegible Next, SIL Open Font License 1.1 (below).\n"
     "Icons: Lucide, ISC (below).\n"
 )
-PAGES = (("log", "Log"), ("licences", "Licences"))
+PAGES = (("log", tr("Log")), ("licences", tr("Licences")))
 
 
 class AboutSheet(QDialog):
@@ -45,7 +46,7 @@ class AboutSheet(QDialog):
         self, theme: Theme, parent: QWidget, support: Support, copy: Callable[[], None]
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("About Fox Hand")
+        self.setWindowTitle(tr("About Fox Hand"))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._support = support
         grid = QGridLayout()
@@ -60,16 +61,16 @@ class AboutSheet(QDialog):
             said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(said, row, 1)
-        self.pages = Segments(theme, PAGES, "Page")
+        self.pages = Segments(theme, PAGES, tr("Page"))
         self.pages.chosen.connect(self._show_page)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
-        self.copied = Button(theme, "Copy details", kind=Kind.MAIN)
+        self.copied = Button(theme, tr("Copy details"), kind=Kind.MAIN)
         self.copied.clicked.connect(copy)
-        self.folder = Button(theme, "Open the log's folder", kind=Kind.PLAIN)
+        self.folder = Button(theme, tr("Open the log's folder"), kind=Kind.PLAIN)
         self.folder.setEnabled(support.files is not None)
         self.folder.clicked.connect(self._open_folder)
-        close = Button(theme, "Close", kind=Kind.PLAIN, key="Esc")
+        close = Button(theme, tr("Close"), kind=Kind.PLAIN, key="Esc")
         close.clicked.connect(self.accept)
         foot = QHBoxLayout()
         foot.setSpacing(8)
@@ -105,7 +106,7 @@ def copy_text(text: str) -> None:
 
 def _licence_text() -> str:
     packages = "\n".join(f"  {name} {number}: {licence}" for name, number, licence in licences())
-    parts = [OWN, "Packages it uses:", packages]
+    parts = [OWN, tr("Packages it uses:"), packages]
     for folder, name in (("fox_hand.base.fonts", "OFL.txt"), ("fox_hand.ui.icons", "LICENSE.txt")):
         text = resources.files(folder).joinpath(name).read_text("utf-8")
         parts += ["", "-" * 60, text]

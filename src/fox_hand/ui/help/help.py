@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.log import talkative
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.help.about import AboutSheet, copy_text
@@ -37,9 +38,9 @@ class Help(QObject):
         super().__init__(window)
         self._window, self._theme, self._notice = window, theme, notice
         self._support, self._pictures, self._redraw = support, pictures, redraw
-        notice.offer("render.gave_up", "Try again", self._draw_again)
+        notice.offer("render.gave_up", tr("Try again"), self._draw_again)
         for code in ("", "render.failed", "render.no_start"):  # the first is for what has no code
-            notice.offer(code, "Copy details", self.copy)
+            notice.offer(code, tr("Copy details"), self.copy)
 
     def show_about(self) -> None:
         """Versions, licences, details."""
@@ -48,8 +49,12 @@ class Help(QObject):
     def copy(self) -> None:
         """The details go onto the clipboard."""
         copy_text(self._support.text())
-        named = "They may name files of yours." if talkative() else "They name no files of yours."
-        self._notice.tell(f"The details are copied. {named}")
+        named = (
+            tr("They may name files of yours.")
+            if talkative()
+            else tr("They name no files of yours.")
+        )
+        self._notice.tell(tr("The details are copied. {named}", named=named))
 
     def _draw_again(self) -> None:
         self._pictures.try_again()

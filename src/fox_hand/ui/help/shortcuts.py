@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -27,62 +28,62 @@ KEYS = 0.44  # of a column for the keys
 # what the pointer does, and lines that are about pointer and keys together
 GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
-        "Stage",
+        tr("Stage"),
         (
-            ("Click a handle", "select; Shift adds or takes away"),
-            ("Double click", "with everything below it"),
-            ("Drag a handle", "turn freely"),
-            ("Drag a grip of the dial", "turn about one own axis"),
-            ("Drag a goal, a pole, an arrow", "move; along one axis"),
-            ("Alt+click", "the handle behind"),
-            ("Drag on the ground", "select what lies inside"),
-            ("Right drag, Space and drag", "look around"),
-            ("Middle drag, Shift and right drag", "move the picture"),
-            ("Wheel", "nearer, farther"),
+            (tr("Click a handle"), tr("select; Shift adds or takes away")),
+            (tr("Double click"), tr("with everything below it")),
+            (tr("Drag a handle"), tr("turn freely")),
+            (tr("Drag a grip of the dial"), tr("turn about one own axis")),
+            (tr("Drag a goal, a pole, an arrow"), tr("move; along one axis")),
+            (tr("Alt+click"), tr("the handle behind")),
+            (tr("Drag on the ground"), tr("select what lies inside")),
+            (tr("Right drag, Space and drag"), tr("look around")),
+            (tr("Middle drag, Shift and right drag"), tr("move the picture")),
+            (tr("Wheel"), tr("nearer, farther")),
         ),
     ),
-    ("Keys on the stage", ()),
+    (tr("Keys on the stage"), ()),
     (
-        "Cards",
+        tr("Cards"),
         (
-            ("Click, Enter", "put on at 100 %"),
-            ("Ctrl+click, Ctrl+Enter", "add to what is on, take out of it"),
-            ("Rest on a card, hold V", "look at it on the figure"),
-            ("1 … 9, with Ctrl, with Alt", "card at hand; lay it there; the last ones"),
-            ("Drag, wheel, arrows on the ruler", "how much, -50 to 150 %"),
-            ("Enter", "keep it: one undo step"),
-            ("Esc", "put back what was before"),
-            ("Just type", "find"),
-            ("Space, Shift+click, Shift+arrows", "tick cards"),
-            ("Drag; with Ctrl", "into another sheet; a copy"),
-        ),
-    ),
-    (
-        "Strip",
-        (
-            ("Pull along the ruler", "look at frames"),
-            ("Drag a chip, its right edge", "move, hold"),
-            ("Shift+click, marquee, brackets", "pick several, stretch them"),
-            ("Double click on the ruler", "mark a frame"),
+            (tr("Click, Enter"), tr("put on at 100 %")),
+            (tr("Ctrl+click, Ctrl+Enter"), tr("add to what is on, take out of it")),
+            (tr("Rest on a card, hold V"), tr("look at it on the figure")),
+            (tr("1 … 9, with Ctrl, with Alt"), tr("card at hand; lay it there; the last ones")),
+            (tr("Drag, wheel, arrows on the ruler"), tr("how much, -50 to 150 %")),
+            ("Enter", tr("keep it: one undo step")),
+            ("Esc", tr("put back what was before")),
+            (tr("Just type"), "find"),
+            (tr("Space, Shift+click, Shift+arrows"), tr("tick cards")),
+            (tr("Drag; with Ctrl"), tr("into another sheet; a copy")),
         ),
     ),
     (
-        "Fit a performance",
+        tr("Strip"),
         (
-            ("Drag a bar's end", "when the foot stands"),
-            ("Double click", "it stands there, too"),
-            ("Space, Enter", "play; lay it in"),
+            (tr("Pull along the ruler"), tr("look at frames")),
+            (tr("Drag a chip, its right edge"), tr("move, hold")),
+            (tr("Shift+click, marquee, brackets"), tr("pick several, stretch them")),
+            (tr("Double click on the ruler"), tr("mark a frame")),
         ),
     ),
     (
-        "Frames of a performance",
+        tr("Fit a performance"),
         (
-            ("M, double click", "mark it, or take the mark away"),
-            ("C", "take it, or all that are marked"),
+            (tr("Drag a bar's end"), tr("when the foot stands")),
+            (tr("Double click"), tr("it stands there, too")),
+            (tr("Space, Enter"), tr("play; lay it in")),
         ),
     ),
     (
-        "Everywhere",
+        tr("Frames of a performance"),
+        (
+            (tr("M, double click"), tr("mark it, or take the mark away")),
+            ("C", tr("take it, or all that are marked")),
+        ),
+    ),
+    (
+        tr("Everywhere"),
         (),
     ),
 )
@@ -102,7 +103,7 @@ class ShortcutsSheet(QDialog):
         self, theme: Theme, parent: QWidget, table: Actions, local: Mapping[str, KeyMap]
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys and pointer")
+        self.setWindowTitle(tr("Keys and pointer"))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         room = parent.size()
         width, height = room.width() - 32, room.height() - 32
@@ -112,7 +113,7 @@ class ShortcutsSheet(QDialog):
         columns.setSpacing(SIDE)
         for part in in_columns(lines, count):
             columns.addLayout(_column(part, (width - (count + 1) * SIDE - 16) // count), 1)
-        close = Button(theme, "Close", kind=Kind.PLAIN, key="Esc")
+        close = Button(theme, tr("Close"), kind=Kind.PLAIN, key="Esc")
         close.clicked.connect(self.accept)
         foot = QHBoxLayout()
         foot.addStretch(1)

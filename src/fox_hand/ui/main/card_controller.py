@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Region
 from fox_hand.core.pose.similarity import Numbers
@@ -187,7 +188,7 @@ class CardController:
         workspace, actor = self._workspace, self._workspace.actor
         if entry is None and actor is None:
             return
-        name = entry.name if entry is not None else "the figure"
+        name = entry.name if entry is not None else tr("the figure")
         name = f"{name}, {where}" if where else name
         only = self._counting(entry, regions)
         asked, numbers = object(), self._numbers_of(entry)
@@ -205,7 +206,7 @@ class CardController:
             if found:
                 self._sheets.show_alike(name, found)
             else:
-                self._notice.tell(f"No other card is like {name}.")
+                self._notice.tell(tr("No other card is like {name}.", name=name))
 
         self._jobs.run(work, done, self._notice.tell_error)
 
@@ -272,4 +273,6 @@ class CardController:
         if self._sheets.request.only == place.number:
             self._sheets.set_library(None)
         self._workspace.open_libraries.forget(place)
-        self._notice.tell(f"{place.name} is not open any more. Its files are as they were.")
+        self._notice.tell(
+            tr("{name} is not open any more. Its files are as they were.", name=place.name)
+        )

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import FACE_REGIONS, ControlKind
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.core.view.usual_views import seen_from
@@ -61,7 +62,7 @@ class CastTab(QAbstractButton):
         self._acts, self._words = acts, words
         name = self.member.name
         absent = isinstance(self.member, Absent)
-        said = "acting" if acts else ("not there" if absent else "click to let act")
+        said = "acting" if acts else (tr("not there") if absent else tr("click to let act"))
         self.setAccessibleName(f"{name}, {said}")
         self.setChecked(acts)
         tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
@@ -75,7 +76,7 @@ class CastTab(QAbstractButton):
 
     def _note(self) -> str:
         if isinstance(self.member, Absent):
-            return "not there"
+            return tr("not there")
         return "acting" if self._acts else ""
 
     def sizeHint(self) -> QSize:
@@ -86,7 +87,7 @@ class CastTab(QAbstractButton):
         if not words and not acts:
             return 44
         absent = isinstance(self.member, Absent)
-        note = ("not there" if absent else "acting" if acts else "") if words else ""
+        note = (tr("not there") if absent else "acting" if acts else "") if words else ""
         extra = QFontMetrics(self._theme.font(12)).horizontalAdvance(note) + 8 if note else 0
         return 42 + self._name_width() + extra + 12
 
@@ -172,7 +173,7 @@ class CastTabs(QWidget):
         self._theme, self._workspace, self._pictures, self._post = theme, workspace, pictures, post
         self.tabs: list[CastTab] = []
         self._words = True
-        self.more = Button(theme, "", kind=Kind.FLAT, tip="Others of the cast", menu=True)
+        self.more = Button(theme, "", kind=Kind.FLAT, tip=tr("Others of the cast"), menu=True)
         self.more.clicked.connect(self._show_others)
         self.more.hide()
         self._soon = QTimer(self)
@@ -228,7 +229,7 @@ class CastTabs(QWidget):
         room = self.width() + SPACE
         crowded = self._room_for(words=words) > self.width()
         if crowded:
-            self.more.setText(f"{len(self.tabs)} in all")
+            self.more.setText(tr("{count} in all", count=len(self.tabs)))
             room -= self.more.sizeHint().width() + SPACE
         acting = [t for t in self.tabs if t.member is self._workspace.actor]
         shown = set()

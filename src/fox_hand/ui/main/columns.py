@@ -8,6 +8,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.runtime.settings import Settings
 from fox_hand.ui.commands.actions import Command
 from fox_hand.ui.main.timeline_area import TimelineArea
@@ -72,25 +73,25 @@ class WindowColumns(QSplitter):
         return [
             Command(
                 "hide_figure",
-                "Figure column",
+                tr("Figure column"),
                 partial(self._toggle, "figure_hidden"),
                 ("F6",),
-                "Everywhere",
+                tr("Everywhere"),
                 checked=lambda: not said.figure_hidden,
             ),
             Command(
                 "hide_sheets",
-                "Sheets column",
+                tr("Sheets column"),
                 partial(self._toggle, "sheets_hidden"),
                 ("F7",),
-                "Everywhere",
+                tr("Everywhere"),
                 checked=lambda: not said.sheets_hidden,
             ),
             Command(
                 "sheets_left",
-                "Sheets on the left",
+                tr("Sheets on the left"),
                 partial(self._toggle, "sheets_left"),
-                group="Everywhere",
+                group=tr("Everywhere"),
                 checked=lambda: said.sheets_left,
             ),
         ]

@@ -7,6 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 
+from fox_hand.base.language import tr
 from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.ui.commands.actions import Command, Where, always
 from fox_hand.ui.main.choices.help_pages import show_manual, show_news
@@ -16,8 +17,8 @@ from fox_hand.ui.main.places_to_go import show_finder
 from fox_hand.ui.main.window_keys import CARDS, STAGE, STRIP, show_keys, window_keys
 from fox_hand.ui.timeline.strip_keys import go_to_key
 
-SHOT, LIBRARY, FIGURE = "Shot", "Library", "Figure"
-EVERYWHERE = "Everywhere"
+SHOT, LIBRARY, FIGURE = tr("Shot"), tr("Library"), tr("Figure")
+EVERYWHERE = tr("Everywhere")
 
 
 def command_table(home: Home) -> list[Command]:
@@ -46,38 +47,65 @@ def _everywhere(home: Home) -> list[Command]:
 
     group = EVERYWHERE
     return [
-        Command("undo", "Undo", partial(_step, home, back=True), ("Ctrl+Z",), group, icon="undo-2"),
+        Command(
+            "undo",
+            tr("Undo"),
+            partial(_step, home, back=True),
+            (tr("Ctrl+Z"),),
+            group,
+            icon="undo-2",
+        ),
         Command(
             "redo",
-            "Redo",
+            tr("Redo"),
             partial(_step, home, back=False),
-            ("Ctrl+Shift+Z",),
+            (tr("Ctrl+Shift+Z"),),
             group,
             icon="redo-2",
         ),
         Command(
-            "finder", "Find a command …", partial(show_finder, home), ("F3",), group, icon="search"
+            "finder",
+            tr("Find a command …"),
+            partial(show_finder, home),
+            ("F3",),
+            group,
+            icon="search",
         ),
-        Command("find_cards", "Find cards", focus, ("Ctrl+F",), group, icon="search"),
-        Command("manual", "Manual", partial(show_manual, home), ("F1",), group, icon="book-text"),
+        Command("find_cards", tr("Find cards"), focus, (tr("Ctrl+F"),), group, icon="search"),
         Command(
-            "keys", "Keys and pointer", partial(show_keys, home), ("Shift+F1",), group, icon="info"
+            "manual", tr("Manual"), partial(show_manual, home), ("F1",), group, icon="book-text"
         ),
-        Command("news", "What is new", partial(show_news, home), group="Help", icon="info"),
-        Command("about", "About Fox Hand …", home.help.show_about, group="Help", icon="info"),
+        Command(
+            "keys",
+            tr("Keys and pointer"),
+            partial(show_keys, home),
+            (tr("Shift+F1"),),
+            group,
+            icon="info",
+        ),
+        Command("news", tr("What is new"), partial(show_news, home), group=tr("Help"), icon="info"),
+        Command(
+            "about", tr("About Fox Hand …"), home.help.show_about, group=tr("Help"), icon="info"
+        ),
         Command(
             "preferences",
-            "Preferences …",
+            tr("Preferences …"),
             home.screens.show_preferences,
-            ("Ctrl+,",),
+            (tr("Ctrl+,"),),
             group,
-            "name, libraries, theme, size, keys",
+            tr("name, libraries, theme, size, keys"),
             "settings",
         ),
-        Command("jobs", "Long jobs", home.show_jobs, group=group, icon="list-checks"),
-        Command("start", "Start screen", home.begin_again, group=group, icon="history"),
+        Command("jobs", tr("Long jobs"), home.show_jobs, group=group, icon="list-checks"),
+        Command("start", tr("Start screen"), home.begin_again, group=group, icon="history"),
         Command(
-            "quit", "Quit", home.window.close, ("Ctrl+Q",), group, "work is written down first", "x"
+            "quit",
+            tr("Quit"),
+            home.window.close,
+            (tr("Ctrl+Q"),),
+            group,
+            tr("work is written down first"),
+            "x",
         ),
     ]
 
@@ -88,51 +116,59 @@ def _shots(home: Home) -> list[Command]:
     return [
         Command(
             "save",
-            "Save the shot",
+            tr("Save the shot"),
             home.shots.save,
-            ("Ctrl+S",),
+            (tr("Ctrl+S"),),
             group,
             icon="save",
             ready=_acts(home),
         ),
         Command(
             "save_as",
-            "Save the shot as …",
+            tr("Save the shot as …"),
             home.shots.save_as,
-            ("Ctrl+Shift+S",),
+            (tr("Ctrl+Shift+S"),),
             group,
             icon="save",
         ),
         Command(
             "back_to_file",
-            "Back to the file as it was saved",
+            tr("Back to the file as it was saved"),
             home.shot_opener.go_back,
             group=SHOT,
             icon="rotate-ccw",
             ready=lambda: shots.path is not None and shots.edited,
         ),
-        Command("new_shot", "New shot …", home.shots.ask_new_shot, group=SHOT, icon="clapperboard"),
         Command(
-            "open_shot", "Open a shot …", home.shots.ask_for_shot, group=SHOT, icon="clapperboard"
+            "new_shot", tr("New shot …"), home.shots.ask_new_shot, group=SHOT, icon="clapperboard"
+        ),
+        Command(
+            "open_shot",
+            tr("Open a shot …"),
+            home.shots.ask_for_shot,
+            group=SHOT,
+            icon="clapperboard",
         ),
         Command(
             "new_project",
-            "New project …",
+            tr("New project …"),
             home.shots.ask_new_project,
             group=SHOT,
             icon="folder-plus",
         ),
         Command(
             "open_project",
-            "Open a project …",
+            tr("Open a project …"),
             home.shots.ask_for_project,
             group=SHOT,
             icon="folder-plus",
         ),
-        Command("demo", "Open the demo", home.shot_opener.open_demo, group=SHOT, icon="book-open"),
+        Command(
+            "demo", tr("Open the demo"), home.shot_opener.open_demo, group=SHOT, icon="book-open"
+        ),
         Command(
             "crew",
-            "The demo's crew, nothing keyed",
+            tr("The demo's crew, nothing keyed"),
             home.opener.open_crew,
             group=SHOT,
             icon="users",
@@ -143,7 +179,7 @@ def _shots(home: Home) -> list[Command]:
 def _bringing_in(home: Home) -> list[Command]:
     opener, out, acts = home.opener, home.export, _acts(home)
     performance = home.demo_performance
-    group = "Bring in and take out"
+    group = tr("Bring in and take out")
 
     def there() -> bool:
         return acts() and performance.is_file()
@@ -151,15 +187,15 @@ def _bringing_in(home: Home) -> list[Command]:
     return [
         Command(
             "open_figure",
-            "Open a figure …",
+            tr("Open a figure …"),
             opener.ask_for_rig,
-            ("Ctrl+O",),
+            (tr("Ctrl+O"),),
             EVERYWHERE,
             icon="person-standing",
         ),
         Command(
             "performance",
-            "Bring in a performance …",
+            tr("Bring in a performance …"),
             home.performances.ask,
             group=group,
             icon="film",
@@ -168,7 +204,7 @@ def _bringing_in(home: Home) -> list[Command]:
         *_bringing_drawings(home),
         Command(
             "expressions",
-            "Expressions of this figure's file as cards",
+            tr("Expressions of this figure's file as cards"),
             partial(_expressions, home),
             group=group,
             icon="smile",
@@ -177,37 +213,37 @@ def _bringing_in(home: Home) -> list[Command]:
         ),
         Command(
             "demo_performance",
-            "The demo's performance",
+            tr("The demo's performance"),
             partial(home.performances.open, performance),
             group=group,
             icon="film",
             ready=there,
         ),
-        Command("take_in", "Take in a pack …", out.ask_pack, group=group, icon="archive"),
+        Command("take_in", tr("Take in a pack …"), out.ask_pack, group=group, icon="archive"),
         *_taking_out(home),
     ]
 
 
 def _bringing_drawings(home: Home) -> list[Command]:
-    group = "Bring in and take out"
+    group = tr("Bring in and take out")
     return [
         Command(
             "drawings",
-            "Puppet from a folder of drawings …",
+            tr("Puppet from a folder of drawings …"),
             home.drawings.ask_folder,
             group=group,
             icon="layers",
         ),
         Command(
             "layers",
-            "Puppet from a layered file …",
+            tr("Puppet from a layered file …"),
             home.drawings.ask_file,
             group=group,
             icon="layers",
         ),
         Command(
             "part_drawing",
-            "A drawing for the selected part …",
+            tr("A drawing for the selected part …"),
             home.puppets.ask_picture,
             group=group,
             icon="layers",
@@ -225,24 +261,24 @@ def _expressions(home: Home) -> None:
 def _taking_out(home: Home) -> list[Command]:
     out, acts = home.export, _acts(home)
     of_the_shot: tuple[tuple[str, str, Callable[[], object], str], ...] = (
-        ("motion", "Motion, with the character …", partial(out.motion, alone=False), "share-2"),
-        ("motion_alone", "Motion alone …", partial(out.motion, alone=True), "share-2"),
-        ("pose", "This pose as glTF …", out.pose, "share-2"),
-        ("picture", "Picture of this frame …", out.picture, "camera"),
-        ("puppet_layers", "The puppet as layers …", out.layers, "layers"),
-        ("pictures", "Pictures of all frames …", out.pictures, "images"),
-        ("moving_picture", "Moving picture …", out.moving, "film"),
-        ("turntable", "Once around …", out.around, "rotate-cw"),
+        ("motion", tr("Motion, with the character …"), partial(out.motion, alone=False), "share-2"),
+        ("motion_alone", tr("Motion alone …"), partial(out.motion, alone=True), "share-2"),
+        ("pose", tr("This pose as glTF …"), out.pose, "share-2"),
+        ("picture", tr("Picture of this frame …"), out.picture, "camera"),
+        ("puppet_layers", tr("The puppet as layers …"), out.layers, "layers"),
+        ("pictures", tr("Pictures of all frames …"), out.pictures, "images"),
+        ("moving_picture", tr("Moving picture …"), out.moving, "film"),
+        ("turntable", tr("Once around …"), out.around, "rotate-cw"),
     )
     of_cards: tuple[tuple[str, str, Callable[[], object], str], ...] = (
-        ("contact_sheet", "Contact sheet of the cards shown …", out.contact_sheet, "images"),
-        ("pack", "Pack the cards shown …", out.pack, "archive"),
-        ("pack_whole", "Pack them with names and rigs …", partial(out.pack, whole=True), ""),
+        ("contact_sheet", tr("Contact sheet of the cards shown …"), out.contact_sheet, "images"),
+        ("pack", tr("Pack the cards shown …"), out.pack, "archive"),
+        ("pack_whole", tr("Pack them with names and rigs …"), partial(out.pack, whole=True), ""),
     )
     found = []
     for commands, ready in ((of_the_shot, acts), (of_cards, always)):
         for name, words, run, icon in commands:
-            found.append(Command(name, words, run, more="take out", icon=icon, ready=ready))
+            found.append(Command(name, words, run, more=tr("take out"), icon=icon, ready=ready))
     return found
 
 
@@ -267,40 +303,42 @@ def _figure(home: Home) -> list[Command]:
     return [
         on_stage(
             "reset",
-            "Back to rest",
+            tr("Back to rest"),
             panel.reset_button.click,
             "R",
             icon="rotate-ccw",
-            more="what is selected, or the whole figure",
+            more=tr("what is selected, or the whole figure"),
         ),
         on_stage(
             "mirror",
-            "Mirror",
+            tr("Mirror"),
             partial(panel.mirror_key, False),
             "X",
             icon="flip-horizontal",
-            more="the selected controls in place, or the whole figure",
+            more=tr("the selected controls in place, or the whole figure"),
         ),
         on_stage(
             "mirror_over",
-            "Mirror onto the other side",
+            tr("Mirror onto the other side"),
             partial(panel.mirror_key, True),
-            "Shift+X",
+            tr("Shift+X"),
             icon="flip-horizontal",
-            more="the selected stay as they are",
+            more=tr("the selected stay as they are"),
         ),
         on_stage(
             "copy_pose",
-            "Copy the pose",
+            tr("Copy the pose"),
             home.cards.clipboard.copy,
-            "Ctrl+C",
+            tr("Ctrl+C"),
             icon="copy",
-            more="what is selected, else what is away from rest; as a card file",
+            more=tr("what is selected, else what is away from rest; as a card file"),
         ),
-        on_stage("paste_pose", "Paste a pose", home.cards.clipboard.paste, "Ctrl+V"),
-        on_stage("limbs", "Limbs: joints or goal", panel.limbs.toggle, "I", icon="move-3d"),
-        on_stage("other_side", "Select the other side instead", partial(sides, other_side), "O"),
-        on_stage("both_sides", "Select both sides", partial(sides, both_sides), "Shift+O"),
+        on_stage("paste_pose", tr("Paste a pose"), home.cards.clipboard.paste, tr("Ctrl+V")),
+        on_stage("limbs", tr("Limbs: joints or goal"), panel.limbs.toggle, "I", icon="move-3d"),
+        on_stage(
+            "other_side", tr("Select the other side instead"), partial(sides, other_side), "O"
+        ),
+        on_stage("both_sides", tr("Select both sides"), partial(sides, both_sides), tr("Shift+O")),
         *_whole_figure(home),
     ]
 
@@ -309,24 +347,31 @@ def _whole_figure(home: Home) -> list[Command]:
     ready, ask = _acts(home), home.figure_panel.sets.ask_new
     return [
         Command(
-            "select_all", "Select all", partial(_select_all, home), ("Ctrl+A",), STAGE, ready=ready
+            "select_all",
+            tr("Select all"),
+            partial(_select_all, home),
+            (tr("Ctrl+A"),),
+            STAGE,
+            ready=ready,
         ),
-        Command("make_set", "Make a set of the selected …", ask, ("Ctrl+G",), STAGE, ready=ready),
+        Command(
+            "make_set", tr("Make a set of the selected …"), ask, (tr("Ctrl+G"),), STAGE, ready=ready
+        ),
         Command(
             "reset_all",
-            "Reset the whole figure",
-            lambda: home.workspace.reset(None, "Reset all"),
+            tr("Reset the whole figure"),
+            lambda: home.workspace.reset(None, tr("Reset all")),
             group=FIGURE,
             icon="rotate-ccw",
             ready=ready,
         ),
         Command(
             "pairs",
-            "Pairs: left and right …",
+            tr("Pairs: left and right …"),
             home.screens.show_pairs,
             group=FIGURE,
             icon="users",
-            more="what mirrors to what",
+            more=tr("what mirrors to what"),
             ready=ready,
         ),
     ]
@@ -356,7 +401,7 @@ def _view(home: Home) -> list[Command]:
     return [
         Command(
             "frame_selected",
-            "Frame what is selected",
+            tr("Frame what is selected"),
             partial(frame, False),
             ("Z",),
             STAGE,
@@ -366,7 +411,7 @@ def _view(home: Home) -> list[Command]:
         ),
         Command(
             "true_size",
-            "Drawings pixel by pixel",
+            tr("Drawings pixel by pixel"),
             home.stage.look_pixel_by_pixel,
             ("E",),
             STAGE,
@@ -376,18 +421,18 @@ def _view(home: Home) -> list[Command]:
         ),
         Command(
             "frame_all",
-            "Frame all",
+            tr("Frame all"),
             partial(frame, True),
-            ("Shift+Z",),
+            (tr("Shift+Z"),),
             STAGE,
             icon="search",
             where=Where.STAGE,
             ready=_acts(home),
         ),
-        switch("handles", "Handles", "H", "handles"),
-        switch("ghost", "Ghost of what was before", "G", "ghost"),
-        switch("symmetry", "Both sides at once", "Y", "symmetry", "flip-horizontal"),
-        switch("lens", "Lens", "L", "lens"),
+        switch("handles", tr("Handles"), "H", "handles"),
+        switch("ghost", tr("Ghost of what was before"), "G", "ghost"),
+        switch("symmetry", tr("Both sides at once"), "Y", "symmetry", "flip-horizontal"),
+        switch("lens", tr("Lens"), "L", "lens"),
     ]
 
 
@@ -399,29 +444,36 @@ def _frames(home: Home) -> list[Command]:
         return Command(name, words, run, (key,), STRIP, icon=icon, where=Where.STAGE, ready=keyed)
 
     return [
-        on("Key what is selected or posed", "key", home.shots.key_pose, "K"),
-        on("Key everything", "key_all", partial(home.shots.key_pose, everything=True), "Shift+K"),
-        on("A pose between two keys", "between", home.overlays.between.begin, "B"),
-        on("Play or stop", "play", home.timeline.playing.toggle, "T", "play"),
-        on("One frame back", "frame_before", partial(home.timeline.go_on, -1), "Q", "step-back"),
-        on("One frame on", "frame_after", partial(home.timeline.go_on, 1), "W", "step-forward"),
+        on(tr("Key what is selected or posed"), "key", home.shots.key_pose, "K"),
         on(
-            "To the key before",
+            tr("Key everything"),
+            "key_all",
+            partial(home.shots.key_pose, everything=True),
+            tr("Shift+K"),
+        ),
+        on(tr("A pose between two keys"), "between", home.overlays.between.begin, "B"),
+        on(tr("Play or stop"), "play", home.timeline.playing.toggle, "T", "play"),
+        on(
+            tr("One frame back"), "frame_before", partial(home.timeline.go_on, -1), "Q", "step-back"
+        ),
+        on(tr("One frame on"), "frame_after", partial(home.timeline.go_on, 1), "W", "step-forward"),
+        on(
+            tr("To the key before"),
             "key_before",
             partial(go_to_key, home.timeline.strip, -1),
-            "Shift+Q",
+            tr("Shift+Q"),
             "skip-back",
         ),
         on(
-            "To the key after",
+            tr("To the key after"),
             "key_after",
             partial(go_to_key, home.timeline.strip, 1),
-            "Shift+W",
+            tr("Shift+W"),
             "skip-forward",
         ),
         Command(
             "neighbours",
-            "Outlines at the neighbouring keys",
+            tr("Outlines at the neighbouring keys"),
             home.overlays.bars.keys.click,
             ("N",),
             STRIP,
@@ -432,7 +484,7 @@ def _frames(home: Home) -> list[Command]:
         ),
         Command(
             "mark",
-            "Mark this frame, or take the mark away",
+            tr("Mark this frame, or take the mark away"),
             home.shots.mark_frame,
             ("M",),
             STRIP,
@@ -449,32 +501,32 @@ def _capture(home: Home) -> list[Command]:
     return [
         Command(
             "capture",
-            "Capture",
+            tr("Capture"),
             home.workspace.capturing.ask,
             ("C",),
             CARDS,
-            "a card of what is posed",
+            tr("a card of what is posed"),
             "camera",
             Where.STAGE,
             ready,
         ),
         Command(
             "capture_clip",
-            "Capture a clip",
+            tr("Capture a clip"),
             home.shots.capture_clip,
-            ("Shift+C",),
+            (tr("Shift+C"),),
             CARDS,
-            "of the frames that are selected",
+            tr("of the frames that are selected"),
             "film",
             Where.STAGE,
             ready,
         ),
         Command(
             "view_cards",
-            "Cards of all views",
+            tr("Cards of all views"),
             home.workspace.capturing.puppet_cards.take_views,
             group=CARDS,
-            more="one for each view of a puppet",
+            more=tr("one for each view of a puppet"),
             icon="layers",
             ready=lambda: ready() and home.workspace.capturing.puppet_cards.there,
         ),

@@ -10,6 +10,7 @@ from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.main.cast_tabs import CastTabs
@@ -68,27 +69,29 @@ class Header(QWidget):
             theme,
             icon="chevron-down",
             kind=Kind.FLAT,
-            tip="Open a figure, a recent one or the demo",
+            tip=tr("Open a figure, a recent one or the demo"),
         )
         self.project_button.clicked.connect(self.project_asked)
         self.cast = CastTabs(theme, workspace, pictures, post)
         self.cast.menu_asked.connect(self.member_asked)
         self.open_button = Button(
-            theme, icon="plus", kind=Kind.FLAT, tip="Put one more figure on the stage"
+            theme, icon="plus", kind=Kind.FLAT, tip=tr("Put one more figure on the stage")
         )
         self.open_button.clicked.connect(self.open_figure)
-        self.undo_button = Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo")
-        self.redo_button = Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo")
-        self.save_button = Button(theme, "Unsaved", icon="save", height=28, tip="Save the shot")
+        self.undo_button = Button(theme, icon="undo-2", kind=Kind.FLAT, tip=tr("Undo"))
+        self.redo_button = Button(theme, icon="redo-2", kind=Kind.FLAT, tip=tr("Redo"))
+        self.save_button = Button(
+            theme, tr("Unsaved"), icon="save", height=28, tip=tr("Save the shot")
+        )
         self.save_button.tint = ("warning", "warning_ground")
         self.save_button.hide()
         self.undo_button.clicked.connect(workspace.undo)
         self.redo_button.clicked.connect(workspace.redo)
-        self.jobs_button = Button(theme, "Jobs", icon="list-checks", tip="Long jobs")
+        self.jobs_button = Button(theme, tr("Jobs"), icon="list-checks", tip=tr("Long jobs"))
         self.search_field = SearchField()
         self.search_field.left.connect(self.cards_asked)
-        self.search_field.setPlaceholderText("Find: name, tag, note")
-        self.search_field.setAccessibleName("Find cards")
+        self.search_field.setPlaceholderText(tr("Find: name, tag, note"))
+        self.search_field.setAccessibleName(tr("Find cards"))
         self.search_field.setFixedHeight(28)
         self.search_field.setClearButtonEnabled(True)
         SearchSign(self.search_field, theme)
@@ -159,11 +162,15 @@ class Header(QWidget):
 
     def refresh(self) -> None:
         history, mix = self._workspace.history, self._workspace.mix
-        undo = f"Put back {mix.card.name}" if mix is not None else None
+        undo = tr("Put back {name}", name=mix.card.name) if mix is not None else None
         if undo is None and history.undo_label is not None:
-            undo = f"Undo {history.undo_label}"
+            undo = tr("Undo {undo_label}", undo_label=history.undo_label)
         self.undo_button.setEnabled(undo is not None)
-        self.undo_button.setToolTip(plain_tip(undo or "Nothing to undo"))
+        self.undo_button.setToolTip(plain_tip(undo or tr("Nothing to undo")))
         self.redo_button.setEnabled(history.redo_label is not None)
-        redo = f"Redo {history.redo_label}" if history.redo_label else "Nothing to redo"
+        redo = (
+            tr("Redo {redo_label}", redo_label=history.redo_label)
+            if history.redo_label
+            else tr("Nothing to redo")
+        )
         self.redo_button.setToolTip(plain_tip(redo))

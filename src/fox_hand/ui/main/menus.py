@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import RestFrom
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Figure
@@ -20,7 +21,7 @@ def main_menu(home: Home, button: QWidget | None = None) -> None:
     """Bringing in and taking out, libraries, the figure, and what has no place of its own."""
     menu, table = passing_menu(home.window), home.actions_table
     table.fill(menu, "open_figure", "performance", "drawings", "layers", "part_drawing", "take_in")
-    home.export.menu(menu.addMenu("Take out"), table)
+    home.export.menu(menu.addMenu(tr("Take out")), table)
     table.fill(menu, "", "new_library", "add_library", "charts", "care", "reload")
     table.fill(menu, "", "alike", "pairs", "reset_all", "", "card_names")
     table.fill(menu, "", "hide_figure", "hide_sheets", "sheets_left")
@@ -49,7 +50,7 @@ def _add_shots(home: Home, menu: QMenu) -> None:
         table.fill(menu, "back_to_file")
     menu.addSeparator()
     if shots.project is not None:
-        others = menu.addMenu(menu_word(f"Shots of {shots.project.name}"))
+        others = menu.addMenu(menu_word(tr("Shots of {name}", name=shots.project.name)))
         for path in shots.project.shot_paths():
             action = others.addAction(menu_word(path.stem), partial(home.shot_opener.open, path))
             action.setCheckable(True)
@@ -57,7 +58,7 @@ def _add_shots(home: Home, menu: QMenu) -> None:
     table.fill(menu, "new_shot", "open_shot", "new_project", "open_project")
     recent = [Path(p) for p in home.workspace.settings.recent_shots if p != str(shots.path)]
     if recent:
-        known = menu.addMenu("Recent shots")
+        known = menu.addMenu(tr("Recent shots"))
         for path in recent:
             known.addAction(menu_word(path.stem), partial(home.shot_opener.open, path)).setToolTip(
                 str(path)
@@ -69,28 +70,29 @@ def member_menu(home: Home, member: Member, at: QPoint) -> None:
     workspace, opener, menu = home.workspace, home.opener, passing_menu(home.window)
     if isinstance(member, Absent):
         menu.addAction(
-            menu_word(f"Find the file of {member.name} …"), lambda: opener.find_file(member)
+            menu_word(tr("Find the file of {name} …", name=member.name)),
+            lambda: opener.find_file(member),
         )
     else:
-        menu.addAction("Frame", lambda: home.stage.frame_actor(member))
-        menu.addAction("One more of these", lambda: opener.open_rig(member.path))
-        menu.addAction("Prefix …", partial(_ask_prefix, home, member))
-        menu.addAction("Pairs: left and right …", lambda: _pairs(home, member))
+        menu.addAction(tr("Frame"), lambda: home.stage.frame_actor(member))
+        menu.addAction(tr("One more of these"), lambda: opener.open_rig(member.path))
+        menu.addAction(tr("Prefix …"), partial(_ask_prefix, home, member))
+        menu.addAction(tr("Pairs: left and right …"), lambda: _pairs(home, member))
         if member.path.suffix.lower() == ".vrm":
             expressions = partial(home.performances.expressions, member)
-            menu.addAction("Its expressions as cards", expressions)
+            menu.addAction(tr("Its expressions as cards"), expressions)
         if member.rig.rest_from is not None:
-            _add_rest(home, member, menu.addMenu("What counts as rest"))
+            _add_rest(home, member, menu.addMenu(tr("What counts as rest")))
     menu.addSeparator()
-    menu.addAction("Take off the stage", lambda: workspace.take_off(member))
+    menu.addAction(tr("Take off the stage"), lambda: workspace.take_off(member))
     menu.popup(at)
 
 
 def _add_rest(home: Home, member: Figure, menu: QMenu) -> None:
     """For a file that was written in a pose: its own stance, or the one its skin was bound in."""
     words: dict[RestFrom, str] = {
-        "skin": "The stance its skin was bound in",
-        "nodes": "The pose the file was written in",
+        "skin": tr("The stance its skin was bound in"),
+        "nodes": tr("The pose the file was written in"),
     }
     for rest_from, text in words.items():
         action = menu.addAction(text, partial(home.opener.choose_rest, member, rest_from))
@@ -98,7 +100,9 @@ def _add_rest(home: Home, member: Figure, menu: QMenu) -> None:
         action.setChecked(member.rig.rest_from == rest_from)
     if member.rig.filed is not None:
         menu.addSeparator()
-        menu.addAction("Stand as the file was written", partial(home.opener.stand_as_filed, member))
+        menu.addAction(
+            tr("Stand as the file was written"), partial(home.opener.stand_as_filed, member)
+        )
 
 
 def _pairs(home: Home, member: Figure) -> None:
@@ -108,7 +112,10 @@ def _pairs(home: Home, member: Figure) -> None:
 
 def _ask_prefix(home: Home, member: Figure) -> None:
     text, given = QInputDialog.getText(
-        home.window, "Prefix", f"What tells {member.name} from others", text=member.prefix
+        home.window,
+        tr("Prefix"),
+        tr("What tells {name} from others", name=member.name),
+        text=member.prefix,
     )
     if given and text.strip():
         home.workspace.rename_member(member, text.strip())

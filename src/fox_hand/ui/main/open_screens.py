@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from fox_hand import __version__
+from fox_hand.base.language import tr
 from fox_hand.base.manual import manual_folder
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
@@ -133,11 +134,13 @@ class Screens:
             return
         screen, draft = self.body.currentWidget(), self.fit.draft
         if screen is self.pairs and self.pairs.unsaved:
-            self._notice.tell("The pairs were not saved; the rig stays as it was.")
+            self._notice.tell(tr("The pairs were not saved; the rig stays as it was."))
         elif screen is self.fit and draft is not None and draft.unsaved:
-            self._notice.tell("The names were not saved; they count only where they were put on.")
+            self._notice.tell(
+                tr("The names were not saved; they count only where they were put on.")
+            )
         elif screen is self.performance and self.performance.draft is not None:
-            self._notice.tell("The performance was not laid in: nothing was changed.")
+            self._notice.tell(tr("The performance was not laid in: nothing was changed."))
         elif screen is self.assemble:
             self.keep_drawings()
         self._close(screen)
@@ -328,7 +331,9 @@ class Screens:
         """Capture what the card comes to on this character."""
         self.close()
         if entry.kind == "clip":
-            self._notice.tell("Lay the clip in on this character, then capture it with Shift+C.")
+            self._notice.tell(
+                tr("Lay the clip in on this character, then capture it with Shift+C.")
+            )
             return
         actor = self._workspace.actor
         if actor is None:
@@ -357,10 +362,15 @@ class Screens:
         review.open(sequence)
         count = review.lay()
         if count:
-            words = f"{sequence.name} is laid in: {count} frames from frame {first:g} on."
+            words = tr(
+                "{name} is laid in: {count} frames from frame {first:g} on.",
+                name=sequence.name,
+                count=count,
+                first=first,
+            )
             self._notice.tell(" ".join([words, *sequence.words]))
         else:
-            self._notice.tell(f"Nothing of {sequence.name} moves; no keys were made.")
+            self._notice.tell(tr("Nothing of {name} moves; no keys were made.", name=sequence.name))
 
     def look_through(self, sequence: FrameSequence) -> None:
         """Back to the stage, with its frames on the strip and the key poses marked."""
@@ -397,7 +407,9 @@ class Screens:
         """Compare two cards, or a card and the figure as it stands."""
         workspace, actor = self._workspace, self._workspace.actor
         if actor is None:
-            self._notice.tell("There is no figure on the stage to compare them on. Open one first.")
+            self._notice.tell(
+                tr("There is no figure on the stage to compare them on. Open one first.")
+            )
             return
         asked = self._leave_work()
         entries = [first] if second is None else [first, second]
@@ -444,17 +456,25 @@ class Screens:
 def marked_words(sequence: FrameSequence) -> str:
     """Mark the poses that are worth a look, and say so."""
     marks = sequence.mark_held() if sequence.stepped else sequence.propose()
-    kind = "held poses" if sequence.stepped else "key poses"
+    kind = tr("held poses") if sequence.stepped else tr("key poses")
     return " ".join(
         [
-            f"{sequence.name}: {len(sequence)} frames, {len(marks)} {kind} marked.",
+            tr(
+                "{name}: {count} frames, {count_2} {kind} marked.",
+                name=sequence.name,
+                count=len(sequence),
+                count_2=len(marks),
+                kind=kind,
+            ),
             *sequence.words,
-            "Pull along the strip to look at them. M marks a frame, C takes one or all, Lay in "
-            "keys them.",
+            tr(
+                "Pull along the strip to look at them. M marks a frame, C takes one or all, Lay in "
+                "keys them."
+            ),
         ]
     )
 
 
 def _from_where(entry: Entry) -> str:
-    sheet = entry.sheet.rpartition("/")[2] or "Loose"
+    sheet = entry.sheet.rpartition("/")[2] or tr("Loose")
     return ", ".join(part for part in (sheet, short_date(entry.changed), entry.author) if part)

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPoint
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.session.app.swapping import show_view
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.snapshot import KeptBoard
@@ -169,6 +170,6 @@ def _only_fade(before: list[KeptBoard], after: list[KeptBoard]) -> tuple[int, ..
 
 def _label(before: list[KeptBoard], after: list[KeptBoard], fading: tuple[int, ...]) -> str:
     if fading:
-        return "Fade a reference picture"
-    words = {1: "Pin a reference picture", -1: "Take a reference picture off"}
+        return tr("Fade a reference picture")
+    words = {1: tr("Pin a reference picture"), -1: tr("Take a reference picture off")}
     return words.get(len(after) - len(before), "Move a reference picture")

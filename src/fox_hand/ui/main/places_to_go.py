@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.commands.actions import Command, Where
@@ -13,7 +14,7 @@ from fox_hand.ui.commands.finder import Finder
 from fox_hand.ui.commands.finding import Findable
 from fox_hand.ui.main.home import Home
 
-SETTINGS = "Settings"
+SETTINGS = tr("Settings")
 
 
 def show_finder(home: Home) -> None:
@@ -38,7 +39,7 @@ def _of_command(home: Home, command: Command) -> Findable:
     return Findable(
         command.words.removesuffix(" …"),
         command.run,
-        SETTINGS if command.group == SETTINGS else "Commands",
+        SETTINGS if command.group == SETTINGS else tr("Commands"),
         command.more,
         command.icon,
         command.key,
@@ -56,7 +57,7 @@ def _sheets(home: Home) -> Iterator[Findable]:
             yield Findable(
                 sheet.replace("/", " / "),
                 partial(go_to_sheet, home, place, sheet),
-                "Sheets and characters",
+                tr("Sheets and characters"),
                 place.name,
                 "library",
                 ready=shown,
@@ -72,21 +73,21 @@ def go_to_sheet(home: Home, place: OpenLibrary, sheet: str) -> None:
 
 
 def _characters(home: Home) -> Iterator[Findable]:
-    workspace, group = home.workspace, "Sheets and characters"
+    workspace, group = home.workspace, tr("Sheets and characters")
     for member in workspace.cast:
         if isinstance(member, Figure):
             yield Findable(
                 member.name,
                 partial(workspace.act, member),
                 group,
-                "acts already" if member is workspace.actor else "on the stage",
+                tr("acts already") if member is workspace.actor else tr("on the stage"),
                 "person-standing",
             )
     there = {m.path for m in workspace.cast.actors}
     for path in map(Path, workspace.settings.recent):
         if path not in there:
             run = partial(home.opener.open_rig, path)
-            yield Findable(path.stem, run, group, "comes onto the stage", "person-standing")
+            yield Findable(path.stem, run, group, tr("comes onto the stage"), "person-standing")
 
 
 def _shots(home: Home) -> Iterator[Findable]:
@@ -96,4 +97,4 @@ def _shots(home: Home) -> Iterator[Findable]:
     for path in dict.fromkeys(known):
         if path != shots.path:
             run = partial(home.shot_opener.open, path)
-            yield Findable(path.stem, run, "Shots", path.parent.parent.name, "clapperboard")
+            yield Findable(path.stem, run, tr("Shots"), path.parent.parent.name, "clapperboard")

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QFileDialog
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.puppet_drawings import Then
 from fox_hand.session.app.swapping import drawing_shown, show_drawing
@@ -52,8 +53,10 @@ class PuppetController:
         menu = passing_menu(self._stage)
         name = swap.names[number]
         take = partial(self._workspace.capturing.puppet_cards.take_drawing, swap.control, number)
-        menu.addAction(menu_word(f"Show {name}"), lambda: self._shelves.choose(number))
-        menu.addAction(menu_word(f"Card of {name}"), take)
+        menu.addAction(
+            menu_word(tr("Show {name}", name=name)), lambda: self._shelves.choose(number)
+        )
+        menu.addAction(menu_word(tr("Card of {name}", name=name)), take)
         menu.popup(at)
 
     def _ask_view(self, number: int, at: QPoint) -> None:
@@ -62,9 +65,11 @@ class PuppetController:
             return
         menu = passing_menu(self._stage)
         name = actor.rig.views.names[number]
-        menu.addAction(menu_word(f"See {name}"), lambda: self._shelves.views.chosen.emit(number))
+        menu.addAction(
+            menu_word(tr("See {name}", name=name)), lambda: self._shelves.views.chosen.emit(number)
+        )
         cards = self._workspace.capturing.puppet_cards
-        menu.addAction("Cards of all views", cards.take_views)
+        menu.addAction(tr("Cards of all views"), cards.take_views)
         menu.popup(at)
 
     # -- giving ---------------------------------------------------------------------------
@@ -80,7 +85,13 @@ class PuppetController:
             return False
         row = self._part_at(actor, at)
         if row is None:
-            self._notice.tell(f"Drop {entry.name} on a part of {actor.name}, which then has it.")
+            self._notice.tell(
+                tr(
+                    "Drop {name} on a part of {name_2}, which then has it.",
+                    name=entry.name,
+                    name_2=actor.name,
+                )
+            )
         else:
             self._give(entry, actor, row)
         return True
@@ -89,7 +100,7 @@ class PuppetController:
         """The part that was selected last gets the drawing of a card."""
         actor, row = self._workspace.actor, self._part_at_hand()
         if actor is None or row is None:
-            self._notice.tell("Select the part of a puppet that is to have the drawing first.")
+            self._notice.tell(tr("Select the part of a puppet that is to have the drawing first."))
         else:
             self._give(entry, actor, row)
 
@@ -97,12 +108,12 @@ class PuppetController:
         """Let somebody choose a picture that becomes one more drawing of the part at hand."""
         actor, row = self._workspace.actor, self._part_at_hand()
         if actor is None or row is None:
-            self._notice.tell("Select the part of a puppet that is to have the drawing first.")
+            self._notice.tell(tr("Select the part of a puppet that is to have the drawing first."))
             return
         part = actor.rig.controls[row]
         name, _ = QFileDialog.getOpenFileName(
             self._stage.window(),
-            f"A drawing for {part.label}",
+            tr("A drawing for {label}", label=part.label),
             "",
             "Drawings (*.png *.webp *.svg)",
         )

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store.pack import SUFFIX as PACK
@@ -20,7 +21,7 @@ from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.timeline_area import TimelineArea
 from fox_hand.ui.widgets.notice import Notice
 
-FILTER = f"Shots (*{SUFFIX})"
+FILTER = tr("Shots (*{suffix})", suffix=SUFFIX)
 
 
 class ShotController:
@@ -63,10 +64,12 @@ class ShotController:
         if shots.path is not None:
             project = shots.project.name if shots.project is not None else shots.path.parent.name
             self._header.set_project(project, shots.name)
-            self._window.setWindowTitle(f"{shots.name}{' *' if shots.edited else ''} - Fox Hand")
+            self._window.setWindowTitle(
+                tr("{name}{rest} - Fox Hand", name=shots.name, rest=" *" if shots.edited else "")
+            )
         elif actor is not None:
-            self._header.set_project("On the desk", actor.name)
-            self._window.setWindowTitle(f"{actor.name} - Fox Hand")
+            self._header.set_project(tr("On the desk"), actor.name)
+            self._window.setWindowTitle(tr("{name} - Fox Hand", name=actor.name))
         self._header.show_edited(shots.path is not None and shots.edited)
 
     # -- keys -----------------------------------------------------------------------------
@@ -93,8 +96,11 @@ class ShotController:
 
     def _tell_loose(self, names: str) -> None:
         self._notice.tell(
-            f"What was changed on {names} was not keyed and stays behind. Undo, then redo, brings"
-            " it back; K keys it."
+            tr(
+                "What was changed on {names} was not keyed and stays behind. Undo, "
+                "then redo, brings it back; K keys it.",
+                names=names,
+            )
         )
 
     def drop_card(self, key: int, frame: int, regions: frozenset[Region]) -> None:
@@ -138,11 +144,13 @@ class ShotController:
     def save_as(self) -> None:
         """Into another file, which is the shot's own from then on."""
         if self._workspace.actor is None:
-            self._notice.tell("There is nobody on the stage to save.")
+            self._notice.tell(tr("There is nobody on the stage to save."))
             return
         shots = self._workspace.shots
         near = shots.path or self._folder() / f"shot_010{SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the shot as", str(near), FILTER)
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, tr("Save the shot as"), str(near), FILTER
+        )
         if name:
             path, shots.who = Path(name), self._workspace.settings.author
             shots.save(
@@ -151,7 +159,7 @@ class ShotController:
 
     def _saved(self, path: Path) -> None:
         self._shot_opener.remember(path)
-        self._notice.tell(f"{path.name} is saved.")
+        self._notice.tell(tr("{name} is saved.", name=path.name))
 
     def _folder(self) -> Path:
         project = self._workspace.shots.project
@@ -169,23 +177,26 @@ class ShotController:
     def ask_for_shot(self) -> None:
         """Choose a shot to open."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a shot", str(self._folder()), f"{FILTER};;All files (*)"
+            self._window,
+            tr("Open a shot"),
+            str(self._folder()),
+            tr("{filter};;All files (*)", filter=FILTER),
         )
         if name:
             self._shot_opener.open(Path(name))
 
     def ask_for_project(self) -> None:
         """Choose a project; its first shot opens."""
-        folder = QFileDialog.getExistingDirectory(self._window, "Open a project")
+        folder = QFileDialog.getExistingDirectory(self._window, tr("Open a project"))
         if folder:
             self._shot_opener.open_project(Path(folder))
 
     def ask_new_project(self) -> None:
         """Make a folder a project."""
-        folder = QFileDialog.getExistingDirectory(self._window, "The folder of the new project")
+        folder = QFileDialog.getExistingDirectory(self._window, tr("The folder of the new project"))
         if folder:
             name, given = QInputDialog.getText(
-                self._window, "New project", "Name", text=Path(folder).name
+                self._window, tr("New project"), tr("Name"), text=Path(folder).name
             )
             if given and name.strip():
                 self._shot_opener.make_project(Path(folder), name.strip())
@@ -197,7 +208,7 @@ class ShotController:
             self.save_as()
             return
         name, given = QInputDialog.getText(
-            self._window, "New shot", "Name", text=f"{shots.name}_new"
+            self._window, tr("New shot"), tr("Name"), text=f"{shots.name}_new"
         )
         if given and name.strip():
             self._shot_opener.make_shot(name.strip())

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import row_of
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.ui.main.home import Home
@@ -22,34 +23,38 @@ def strip_menu(home: Home, at: QPoint) -> QMenu:
     placement = home.workspace.placements.now
     if placement is not None and placement.actor is home.workspace.actor:
         menu.addAction(
-            menu_word(f"{placement.instance.origin.name} as keys"),
+            menu_word(tr("{name} as keys", name=placement.instance.origin.name)),
             home.workspace.placements.as_keys,
         )
-        menu.addAction("Take it out", partial(home.workspace.placements.remove, placement.number))
+        menu.addAction(
+            tr("Take it out"), partial(home.workspace.placements.remove, placement.number)
+        )
         menu.addSeparator()
     if picked:
         for ease, word in EASES.items():
-            menu.addAction(f"Go on: {word.lower()}", partial(_ease, home, ease))
+            menu.addAction(tr("Go on: {word}", word=word.lower()), partial(_ease, home, ease))
         menu.addSeparator()
-        menu.addAction("Copy\tCtrl+C", partial(keying.copy, picked))
-        menu.addAction("Delete\tDel", partial(keying.delete, picked))
-        menu.addAction("Select what they key", partial(_select, home))
+        menu.addAction(tr("Copy\tCtrl+C"), partial(keying.copy, picked))
+        menu.addAction(tr("Delete\tDel"), partial(keying.delete, picked))
+        menu.addAction(tr("Select what they key"), partial(_select, home))
         _add_updates(home, menu)
         menu.addSeparator()
     frame = home.workspace.timing.frame
-    menu.addAction(f"Key at frame {frame:g}\tK", home.shots.key_pose)
+    menu.addAction(tr("Key at frame {frame:g}\tK", frame=frame), home.shots.key_pose)
     menu.addAction(
-        "Paste\tCtrl+V",
+        tr("Paste\tCtrl+V"),
         lambda: strip.pick({channel_id: f.tolist() for channel_id, f in keying.paste().items()}),
     ).setEnabled(keying.copied is not None)
-    menu.addAction("Capture a clip\tShift+C", home.shots.capture_clip)
-    menu.addAction("Mark this frame\tM", home.shots.mark_frame)
-    menu.addAction("Mark every key", partial(_mark_keys, home)).setEnabled(
+    menu.addAction(tr("Capture a clip\tShift+C"), home.shots.capture_clip)
+    menu.addAction(tr("Mark this frame\tM"), home.shots.mark_frame)
+    menu.addAction(tr("Mark every key"), partial(_mark_keys, home)).setEnabled(
         bool(len(keying.key_frames()))
     )
     if home.workspace.timing.marks:
-        menu.addAction("Take all marks away", partial(home.workspace.shot_settings.set_marks, ()))
-    menu.addAction("Show the whole range", strip.show_range)
+        menu.addAction(
+            tr("Take all marks away"), partial(home.workspace.shot_settings.set_marks, ())
+        )
+    menu.addAction(tr("Show the whole range"), strip.show_range)
     menu.popup(at)
     return menu
 
@@ -83,12 +88,18 @@ def _add_updates(home: Home, menu: QMenu) -> None:
     menu.addSeparator()
     for one in stale:
         name = one.origin.name
-        menu.addAction(menu_word(f"Update {name}"), partial(updates.update, [one]))
+        menu.addAction(menu_word(tr("Update {name}", name=name)), partial(updates.update, [one]))
         if one.by_hand:
-            words = f"Update {name}, also what was changed by hand ({one.by_hand})"
+            words = tr(
+                "Update {name}, also what was changed by hand ({by_hand})",
+                name=name,
+                by_hand=one.by_hand,
+            )
             menu.addAction(menu_word(words), partial(updates.update, [one], over_hand=True))
-        menu.addAction(menu_word(f"Keep {name} as it was"), partial(updates.keep, one))
+        menu.addAction(
+            menu_word(tr("Keep {name} as it was", name=name)), partial(updates.keep, one)
+        )
     everywhere = updates.stale()
     if len(everywhere) > 1:
-        words = f"Update all {len(everywhere)} cards"
+        words = tr("Update all {count} cards", count=len(everywhere))
         menu.addAction(words, partial(updates.update, everywhere))

@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication, QMainWindow, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.ui.apply.card_looking import CardLooking
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
@@ -70,7 +71,7 @@ class Window(QMainWindow):
     def __init__(self, theme: Theme, workspace: Workspace, services: Services) -> None:
         super().__init__()
         self.theme, self.workspace, self._services = theme, workspace, services
-        self.setWindowTitle("Fox Hand")
+        self.setWindowTitle(tr("Fox Hand"))
         self.setMinimumSize(1024, 680)
         self.resize(1280, 800)
         if QApplication.style().name() != "fusion":  # set again, it would polish all there is anew
@@ -161,7 +162,7 @@ class Window(QMainWindow):
         rows.addWidget(self.screens.body, 1)
         self.setCentralWidget(central)
         self.screens.body.currentChanged.connect(self._on_screen)
-        self.header.set_project("Fox Hand", "")
+        self.header.set_project(tr("Fox Hand"), "")
         self.stage.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _home(self) -> Home:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.apply_controller import SLOTS
 from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.help.shortcuts import ShortcutsSheet
@@ -11,7 +12,7 @@ from fox_hand.ui.main.home import Home
 from fox_hand.ui.widgets.buttons import Button
 from fox_hand.ui.widgets.key_map import KeyMap
 
-STAGE, STRIP, CARDS = "Keys on the stage", "Strip", "Cards"
+STAGE, STRIP, CARDS = tr("Keys on the stage"), tr("Strip"), tr("Cards")
 
 
 def show_keys(home: Home) -> None:
@@ -38,10 +39,10 @@ def window_keys(home: Home) -> list[Command]:
     """Esc, Enter, the number keys, P and V."""
     applying, looking = home.workspace.applying, home.looking
     found = [
-        _key("back", "Back", partial(go_back, home), "Esc"),
+        _key("back", tr("Back"), partial(go_back, home), "Esc"),
         Command(
             "keep",
-            "Keep",
+            tr("Keep"),
             partial(_keep, home),
             ("Return", "Enter"),
             where=Where.SPARE,
@@ -50,16 +51,16 @@ def window_keys(home: Home) -> list[Command]:
         ),
         Command(
             "again",
-            "Put on again what was on last",
+            tr("Put on again what was on last"),
             applying.again,
             ("P",),
-            "Cards",
+            tr("Cards"),
             where=Where.STAGE,
             ready=lambda: home.workspace.actor is not None,
         ),
         Command(
             "look",
-            "Look at the current card",
+            tr("Look at the current card"),
             lambda: looking.hold(True, home.sheets.view.current_entry()),
             ("V",),
             where=Where.STAGE,
@@ -90,9 +91,27 @@ def _at_hand(home: Home, number: int) -> list[Command]:
     press, recent = partial(applying.press, number), partial(applying.recent, number)
     stage = Where.STAGE
     return [
-        _key(f"at_hand_{digit}", f"Put on card {digit} at hand", press, f"{digit}", stage),
-        _key(f"lay_{digit}", f"Lay the card on {digit}", partial(lay), f"Ctrl+{digit}", stage),
-        _key(f"recent_{digit}", f"Put on the last but {number}", recent, f"Alt+{digit}", stage),
+        _key(
+            f"at_hand_{digit}",
+            tr("Put on card {digit} at hand", digit=digit),
+            press,
+            f"{digit}",
+            stage,
+        ),
+        _key(
+            f"lay_{digit}",
+            tr("Lay the card on {digit}", digit=digit),
+            partial(lay),
+            tr("Ctrl+{digit}", digit=digit),
+            stage,
+        ),
+        _key(
+            f"recent_{digit}",
+            tr("Put on the last but {number}", number=number),
+            recent,
+            tr("Alt+{digit}", digit=digit),
+            stage,
+        ),
     ]
 
 

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.index.facets import Facet, FacetValue
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
@@ -72,11 +73,15 @@ class FacetsView(QWidget, PartsOwner):
         self.folded = False
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Facets")
+        self.setAccessibleName(tr("Facets"))
         ways = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
         self.keys = KeyMap(
             [LocalKey((name,), partial(self._walk, *way)) for name, way in ways.items()]
-            + [LocalKey((*ENTER, "Space"), self._press_current, "choose a value, or take it off")]
+            + [
+                LocalKey(
+                    (*ENTER, "Space"), self._press_current, tr("choose a value, or take it off")
+                )
+            ]
         )
 
     # -- content --------------------------------------------------------------------------
@@ -137,7 +142,7 @@ class FacetsView(QWidget, PartsOwner):
         if rest or (
             opened and not self.folded and len(wides) > 1 and x != left and self._long(wides)
         ):
-            words = f"{rest} more" if rest else "fewer"
+            words = tr("{rest} more", rest=rest) if rest else "fewer"
             wide = self._more(rest)
             rect = QRect(right - wide, y + 2, wide, ROW - 4)
             self._spots.append(FacetSpot(facet, None, rect, words))
@@ -156,7 +161,7 @@ class FacetsView(QWidget, PartsOwner):
         return min(wide + (30 if value.chosen else 12), room)
 
     def _more(self, rest: int) -> int:
-        words = f"{rest} more" if rest else "fewer"
+        words = tr("{rest} more", rest=rest) if rest else "fewer"
         return QFontMetrics(self._theme.font(11)).horizontalAdvance(words) + 12
 
     def sizeHint(self) -> QSize:
@@ -247,8 +252,10 @@ class FacetsView(QWidget, PartsOwner):
     def _tip(spot: FacetSpot | None) -> str:
         if spot is None or spot.value is None:
             return ""
-        how = "Takes off" if spot.value.chosen else "Writes"
-        return f"{how} {spot.facet.key}:{spot.value.token} in the search"
+        how = tr("Takes off") if spot.value.chosen else tr("Writes")
+        return tr(
+            "{how} {key}:{token} in the search", how=how, key=spot.facet.key, token=spot.value.token
+        )
 
     def press(self, spot: FacetSpot) -> None:
         """Choose a value or take it off; show more of a row or fewer."""
@@ -312,7 +319,7 @@ class FacetsView(QWidget, PartsOwner):
                 f"{spot.facet.word}: {spot.words}",
                 spot.rect,
                 QAccessible.Role.CheckBox if spot.value is not None else QAccessible.Role.Button,
-                "" if spot.value is None else f"{spot.value.count} cards",
+                "" if spot.value is None else tr("{count} cards", count=spot.value.count),
                 checked=spot.value.chosen if spot.value is not None else None,
                 current=self.hasFocus() and spot.key == self._current,
                 press=partial(self.press, spot),

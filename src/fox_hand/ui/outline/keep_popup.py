@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -32,18 +33,18 @@ class KeepPopup(Popup):
         self, theme: Theme, parent: QWidget, text: str, places: Sequence[OpenLibrary]
     ) -> None:
         super().__init__(parent, WIDTH)
-        title = Words("Keep this search")
+        title = Words(tr("Keep this search"))
         title.setProperty("role", "title")
         said = Words(text)
         said.setProperty("quiet", True)
         said.setWordWrap(True)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Name")
-        self.field.setAccessibleName("Name of the search")
+        self.field.setPlaceholderText(tr("Name"))
+        self.field.setAccessibleName(tr("Name of the search"))
         self.field.setFixedHeight(28)
         self.field.returnPressed.connect(self._finish)
         self.field.textChanged.connect(self._on_name)
-        self.keep = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep = Button(theme, tr("Keep"), kind=Kind.MAIN, key="Enter")
         self.keep.setEnabled(False)
         self.keep.clicked.connect(self._finish)
         self._places: list[OpenLibrary | None] = [None, *places]
@@ -51,7 +52,11 @@ class KeepPopup(Popup):
         who = QVBoxLayout()
         who.setSpacing(4)
         for number, place in enumerate(self._places):
-            words = "Only for me" if place is None else f"For everybody in {place.name}"
+            words = (
+                tr("Only for me")
+                if place is None
+                else tr("For everybody in {name}", name=place.name)
+            )
             button = Button(theme, words, kind=Kind.CHIP, height=24)
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, n=number: self._for(n))

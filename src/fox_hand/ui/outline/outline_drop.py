@@ -8,11 +8,11 @@ from functools import partial
 from PySide6.QtCore import QEvent, QMimeData, QObject, QPoint, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDragLeaveEvent, QDragMoveEvent, QDropEvent
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.index.catalogue import lies_in
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_drag import SHEET, card_files_in, keys_in, sheet_in
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.outline.outline_list import OutlineList
 from fox_hand.ui.outline.outline_rows import OutlineRow
 from fox_hand.ui.widgets.event_filter import EventFilter
@@ -149,29 +149,44 @@ class OutlineDrop(QObject):
         """
         target = self._rows.rows[row] if 0 <= row < len(self._rows.rows) else None
         if target is None or target.place is None or target.node is None:
-            return Verdict("Drop it onto a sheet.")
+            return Verdict(tr("Drop it onto a sheet."))
         place = target.place
         if place.problem is not None:
-            return Verdict(f"{place.name} cannot be reached now.")
+            return Verdict(tr("{name} cannot be reached now.", name=place.name))
         if not place.writable:
-            return Verdict(f"{place.name} can only be read by you.")
+            return Verdict(tr("{name} can only be read by you.", name=place.name))
         sheet = sheet_in(mime)
         if sheet is not None:
             return self._sheet(sheet, target, place, upper, copies)
         keys = keys_in(mime)
-        name = f"{place.name}, into no sheet" if not target.node.path else target.words
+        name = (
+            tr("{name}, into no sheet", name=place.name) if not target.node.path else target.words
+        )
         if not keys:
-            return Verdict(f"Bring {len(card_files_in(mime))} into {name}", taken=True)
+            return Verdict(
+                tr("Bring {count} into {name}", count=len(card_files_in(mime)), name=name),
+                taken=True,
+            )
         entries = self._open_libraries.entries_of(keys[:500])
         homes = {self._open_libraries.place_of(e) for e in entries}
         if not copies and all(
             e.sheet == target.node.path and self._open_libraries.place_of(e) is place
             for e in entries
         ):
-            return Verdict(f"{'It is' if len(keys) == 1 else 'They are'} in {name} already.")
+            return Verdict(
+                tr(
+                    "{rest} in {name} already.",
+                    rest=tr("It is") if len(keys) == 1 else tr("They are"),
+                    name=name,
+                )
+            )
         copied = copies or place not in homes
-        word = "Copy" if copied else "Move"
-        return Verdict(f"{word} {len(keys)} to {name}", taken=True, copies=copies)
+        word = tr("Copy") if copied else tr("Move")
+        return Verdict(
+            tr("{word} {count} to {name}", word=word, count=len(keys), name=name),
+            taken=True,
+            copies=copies,
+        )
 
     def _sheet(
         self,
@@ -187,21 +202,46 @@ class OutlineDrop(QObject):
         above, _, last = sheet.rpartition("/")
         into = target.node.path
         if source is None:
-            return Verdict("Its library is not open any more.")
+            return Verdict(tr("Its library is not open any more."))
         if source is not place or copies:
             whole = next((n for n in source.tree().walk() if n.path == sheet), None)
-            cards = f", {counted(whole.count, 'card')}" if whole is not None else ""
-            return Verdict(f"Copy {last}{cards} into {_called(target)}", taken=True, copies=True)
+            cards = ""
+            if whole is not None:
+                cards = ", " + tr_n("{number:,} card", "{number:,} cards", whole.count)
+            return Verdict(
+                tr(
+                    "Copy {last}{cards} into {called}",
+                    last=last,
+                    cards=cards,
+                    called=_called(target),
+                ),
+                taken=True,
+                copies=True,
+            )
         beside = into.rpartition("/")[0]
         if upper and into and into != sheet and beside == above:
-            return Verdict(f"{last} before {_called(target)}", taken=True, before=True)
+            return Verdict(
+                tr("{last} before {called}", last=last, called=_called(target)),
+                taken=True,
+                before=True,
+            )
         if lies_in(into, sheet):
-            return Verdict("A sheet cannot lie in itself.")
+            return Verdict(tr("A sheet cannot lie in itself."))
         if above == into:
-            return Verdict(f"{last} lies in {_called(target)} already.")
+            return Verdict(
+                tr("{last} lies in {called} already.", last=last, called=_called(target))
+            )
         if any(node.name == last for node in target.node.inner):
-            return Verdict(f"{_called(target)} has a sheet {last}. Merge the two from the menu.")
-        return Verdict(f"Move {last} into {_called(target)}", taken=True)
+            return Verdict(
+                tr(
+                    "{called} has a sheet {last}. Merge the two from the menu.",
+                    called=_called(target),
+                    last=last,
+                )
+            )
+        return Verdict(
+            tr("Move {last} into {called}", last=last, called=_called(target)), taken=True
+        )
 
 
 def _called(target: OutlineRow) -> str:

@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_drag import drag_sheet
@@ -62,7 +63,7 @@ class OutlineList(PaintedList):
     typed = Signal(str)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Outline")
+        super().__init__(tr("Outline"))
         self._theme = theme
         self.content = OutlineContent()
         self.rows: list[OutlineRow] = []
@@ -259,15 +260,20 @@ class OutlineList(PaintedList):
 
         return KeyMap(
             [
-                LocalKey((*ENTER, "Space"), partial(choose, False), "narrow to a sheet, and back"),
                 LocalKey(
-                    ("Ctrl+Return", "Ctrl+Enter"), partial(choose, True), "one more", "Ctrl+Enter"
+                    (*ENTER, "Space"), partial(choose, False), tr("narrow to a sheet, and back")
                 ),
-                LocalKey(("Right",), self._unfold, "unfold, fold", "Right, Left"),
+                LocalKey(
+                    (tr("Ctrl+Return"), tr("Ctrl+Enter")),
+                    partial(choose, True),
+                    tr("one more"),
+                    tr("Ctrl+Enter"),
+                ),
+                LocalKey(("Right",), self._unfold, tr("unfold, fold"), tr("Right, Left")),
                 LocalKey(("Left",), self._fold),
                 LocalKey(("F2",), partial(self._with_row, "rename_asked"), "rename"),
                 LocalKey(("Del",), partial(self._with_row, "remove_asked"), "remove"),
-                LocalKey(("Menu", "Shift+F10"), self._menu),
+                LocalKey(("Menu", tr("Shift+F10")), self._menu),
             ]
         )
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPainterPath, QPen, QPixmap
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.ui.outline.outline_rows import OutlineContent, OutlineRow, RowKind
 from fox_hand.ui.theme.theme import Theme
 
@@ -115,7 +116,7 @@ def _paint_heading(
     if row.kind is RowKind.SEARCHES:
         number, icon = f"{len(content.searches)}", "plus"
     else:
-        cards = "1 card" if content.cards == 1 else f"{content.cards:,} cards"
+        cards = tr_n("1 card", "{cards:,} cards", content.cards)
         number, icon = f"{content.sheets:,}, {cards}", "folder-plus"
     painter.setFont(theme.font(11))
     painter.setPen(theme.colour("quiet"))
@@ -217,9 +218,13 @@ def _paint_numbers(
     painter.drawText(QRectF(right - wide - 40, 0, wide + 40, row.height), RIGHT, text)
     x = right - max(wide, 18) - 6
     if node is not None and node.new:
-        x = _plate(painter, theme, x, row.height, f"{node.new} new", ("text", "window"))
+        x = _plate(painter, theme, x, row.height, tr("{new} new", new=node.new), ("text", "window"))
     if row.waiting:
-        said = f"{row.waiting} waiting" if not (node and node.new) else f"{row.waiting}"
+        said = (
+            tr("{waiting} waiting", waiting=row.waiting)
+            if not (node and node.new)
+            else f"{row.waiting}"
+        )
         x = _plate(painter, theme, x, row.height, said, ("warning", "warning_ground"))
     return x
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.index.picture_cache import PictureCache
 from fox_hand.session.app.needs import Shelving
@@ -48,8 +49,8 @@ class OutlinePanel(QWidget):
         self.setMinimumWidth(LEAST)
         self.setMaximumWidth(MOST)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Find a sheet")
-        self.field.setAccessibleName("Find a sheet")
+        self.field.setPlaceholderText(tr("Find a sheet"))
+        self.field.setAccessibleName(tr("Find a sheet"))
         self.field.setFixedHeight(28)
         self.field.setClearButtonEnabled(True)
         SearchSign(self.field, theme)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.index.sheet_tree import SheetNode
 from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import OpenLibrary
@@ -102,11 +103,11 @@ def outline_rows(content: OutlineContent) -> list[OutlineRow]:
     """All rows that are to be seen."""
     words = content.text.casefold().split()
     searches = [k for k in content.searches if _has(k.name, words)]
-    rows = [OutlineRow(RowKind.SEARCHES, "Kept searches")] if searches or not words else []
+    rows = [OutlineRow(RowKind.SEARCHES, tr("Kept searches"))] if searches or not words else []
     rows += [OutlineRow(RowKind.SEARCH, kept.name, kept=kept) for kept in searches]
     several = len(content.trees) > 1
     place, root = (None, None) if several or not content.trees else content.trees[0]
-    rows.append(OutlineRow(RowKind.SHEETS, "Sheets", 0, place, root))  # the library, if but one
+    rows.append(OutlineRow(RowKind.SHEETS, tr("Sheets"), 0, place, root))  # the library, if but one
     unfolded = content.sheets <= FEW
     for place, root in content.trees:
         hits = _hits(root, words) if words else None
@@ -130,10 +131,10 @@ def outline_rows(content: OutlineContent) -> list[OutlineRow]:
 
 def _why_none(content: OutlineContent, words: Sequence[str]) -> str:
     if words:
-        return "Nothing here is called so."
+        return tr("Nothing here is called so.")
     if any(place.reading is None and place.problem is None for place, _ in content.trees):
-        return "Reading the sheets …"
-    return "No sheets yet." if content.trees else "No library is open."
+        return tr("Reading the sheets …")
+    return tr("No sheets yet.") if content.trees else tr("No library is open.")
 
 
 def _inside(
@@ -210,19 +211,19 @@ def said_of(row: OutlineRow, content: OutlineContent, chosen: bool, count: int |
     if row.kind is RowKind.NOTE:
         return row.words
     if row.kind is RowKind.SEARCH:
-        parts.append("kept search")
+        parts.append(tr("kept search"))
         parts += [_cards(count)] if count is not None else []
         own = row.kept is None or row.kept.place is None
-        parts.append("your own" if own else "for everybody")
+        parts.append(tr("your own") if own else tr("for everybody"))
     elif row.node is not None:
         parts.append(_cards(row.node.count))
-        parts += [f"{row.node.new} new"] if row.node.new else []
-        parts += [f"{row.waiting} waiting"] if row.waiting else []
+        parts += [tr("{new} new", new=row.node.new)] if row.node.new else []
+        parts += [tr("{waiting} waiting", waiting=row.waiting)] if row.waiting else []
         parts += [] if row.folded is None else ["folded" if row.folded else "unfolded"]
     if chosen:
-        parts.append("shown alone")
+        parts.append(tr("shown alone"))
     return ", ".join(parts)
 
 
 def _cards(count: int) -> str:
-    return "1 card" if count == 1 else f"{count:,} cards"
+    return tr_n("1 card", "{count:,} cards", count)

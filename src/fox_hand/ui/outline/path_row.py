@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.outline.outline_rows import Spot
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -17,7 +18,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 
 MOST = 140  # pixels of one part
 WIDE = 300  # pixels from where there is room for a word
-ALL = "All sheets"
+ALL = tr("All sheets")
 FOLDED = "…"
 
 
@@ -44,7 +45,7 @@ class PathRow(QWidget):
         self.count = Words("")
         self.count.setProperty("quiet", True)
         self.all_button = Button(
-            theme, ALL, icon="x", height=24, icon_size=12, tip="Show all sheets again"
+            theme, ALL, icon="x", height=24, icon_size=12, tip=tr("Show all sheets again")
         )
         self.all_button.setAccessibleName(ALL)
         self.all_button.clicked.connect(self.widen_asked)
@@ -76,12 +77,16 @@ class PathRow(QWidget):
             for depth, name in enumerate(names, 1):
                 self._parts.append((name, (place.number, "/".join(names[:depth]))))
         elif places:
-            self._parts = [(f"{len(places)} sheets", None)]
+            self._parts = [(tr("{count} sheets", count=len(places)), None)]
         self._build()
 
     def show_count(self, found: int, whole: int) -> None:
         """How many of the cards there are shown."""
-        self.count.setText(f"{found:,}" if found == whole else f"{found:,} of {whole:,}")
+        self.count.setText(
+            f"{found:,}"
+            if found == whole
+            else tr("{found:,} of {whole:,}", found=found, whole=whole)
+        )
         self._build()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -118,8 +123,8 @@ class PathRow(QWidget):
     def _button(self, word: str, spot: Spot | None) -> Button:
         whole = spot[1].replace("/", " / ") if spot is not None and spot[1] else word
         button = Button(self._theme, self._short(word, MOST), kind=Kind.FLAT, height=24, padding=8)
-        button.setToolTip(plain_tip(f"Show {whole}"))
-        button.setAccessibleName(f"Show {whole}")
+        button.setToolTip(plain_tip(tr("Show {whole}", whole=whole)))
+        button.setAccessibleName(tr("Show {whole}", whole=whole))
         button.clicked.connect(partial(self._asked, spot))
         self.buttons.append(button)
         return button
@@ -149,7 +154,7 @@ class PathRow(QWidget):
 def facets_button(theme: Theme) -> Button:
     """What opens the facets, and folds them."""
     button = Button(
-        theme, icon="list-filter", kind=Kind.SWITCH, height=24, tip="Facets: narrow by …"
+        theme, icon="list-filter", kind=Kind.SWITCH, height=24, tip=tr("Facets: narrow by …")
     )
-    button.setAccessibleName("Facets")
+    button.setAccessibleName(tr("Facets"))
     return button

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.index.sheet_tree import SheetNode
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.outline.outline_list import OutlineList
@@ -54,15 +55,15 @@ class SheetChooser(Popup):
         title.setProperty("role", "title")
         self.field = QLineEdit()
         self.field.setPlaceholderText(
-            "Find a sheet, or name a new one" if fresh else "Find a sheet"
+            tr("Find a sheet, or name a new one") if fresh else tr("Find a sheet")
         )
-        self.field.setAccessibleName("Sheet")
+        self.field.setAccessibleName(tr("Sheet"))
         self.field.setFixedHeight(28)
         self.list = OutlineList(theme)
         self.list.setFixedHeight(HEIGHT)
         self.done = Button(theme, words[1], kind=Kind.MAIN, key="Enter")
         self.done.clicked.connect(self._finish)
-        self.new = Button(theme, "New sheet", icon="folder-plus")
+        self.new = Button(theme, tr("New sheet"), icon="folder-plus")
         self.new.setVisible(fresh)
         self.new.clicked.connect(self._make)
         foot = QHBoxLayout()

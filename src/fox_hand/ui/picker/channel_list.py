@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Channel, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
@@ -59,7 +60,7 @@ class ChannelList(QWidget, PartsOwner):
         self._editor.installEventFilter(self)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Channels")
+        self.setAccessibleName(tr("Channels"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.keys = self._key_map()
         self._soon = DeferredUpdate(self)
@@ -197,7 +198,7 @@ class ChannelList(QWidget, PartsOwner):
         actor = self._workspace.actor
         assert actor is not None
         self._workspace.keep_mix()
-        self._workspace.apply(f"Set {row.label(actor.rig)}", state)
+        self._workspace.apply(tr("Set {label}", label=row.label(actor.rig)), state)
 
     def reset_row(self, row: ChannelRow) -> None:
         """Put a row back to rest."""
@@ -212,9 +213,9 @@ class ChannelList(QWidget, PartsOwner):
             return
         locks, label = row.locks(actor.rig), row.label(actor.rig)
         if locks <= actor.locks:
-            self._workspace.set_locks(actor.locks - locks, f"Unlock {label}")
+            self._workspace.set_locks(actor.locks - locks, tr("Unlock {label}", label=label))
         else:
-            self._workspace.set_locks(actor.locks | locks, f"Lock {label}")
+            self._workspace.set_locks(actor.locks | locks, tr("Lock {label}", label=label))
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._editor and isinstance(event, QKeyEvent):
@@ -270,7 +271,7 @@ class ChannelList(QWidget, PartsOwner):
         if row.kind(actor.rig) is not SettingKind.FLOAT:
             self.edit_row(index)
             return
-        edit = self._workspace.edit(f"Set {row.label(actor.rig)}")
+        edit = self._workspace.edit(tr("Set {label}", label=row.label(actor.rig)))
         self._pull = (row, edit, at.x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -304,8 +305,13 @@ class ChannelList(QWidget, PartsOwner):
         limit = row.first.limit(actor.rig)
         if limit is not None:
             unit = row.first.unit.strip()
-            text += f", from {limit[0]:g}{unit} to {limit[1]:g}{unit}"
-        return f"{text}, locked" if self.locked(row) else text
+            text += tr(
+                ", from {limit:g}{unit} to {limit_2:g}{unit}",
+                limit=limit[0],
+                unit=unit,
+                limit_2=limit[1],
+            )
+        return tr("{text}, locked", text=text) if self.locked(row) else text
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         del event
@@ -332,7 +338,7 @@ class ChannelList(QWidget, PartsOwner):
         ]
         for name, way in (("Left", -1), ("Right", 1)):
             keys.append(LocalKey((name,), partial(self._nudge, way, False)))
-            keys.append(LocalKey((f"Shift+{name}",), partial(self._nudge, way, True)))
+            keys.append(LocalKey((tr("Shift+{name}", name=name),), partial(self._nudge, way, True)))
         return KeyMap(keys)
 
     def _walk(self, step: int) -> None:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind, Region, Side
+from fox_hand.core.naming.part_words import limb_title
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
@@ -26,12 +28,12 @@ def parts_of(actor: Figure) -> dict[str, Part]:
         if rig.controls[r].kind in on_body
     ]
     if face:
-        found["Face"] = (front + 14, 0, face)
+        found[tr("Face")] = (front + 14, 0, face)
     for side, yaw in ((Side.LEFT, 30.0), (Side.RIGHT, -30.0)):
         hand = region_rows(actor, Region.HANDS, side)
         if hand:
-            found[f"{side.value.capitalize()} hand"] = (front + yaw, 8, hand)
+            found[limb_title(Region.HANDS, side) or ""] = (front + yaw, 8, hand)
     legs = [r for r in region_rows(actor, Region.LEGS) if rig.controls[r].kind in on_body]
     if legs:
-        found["Legs"] = (front + 20, 3, legs)
+        found[tr("Legs")] = (front + 20, 3, legs)
     return found

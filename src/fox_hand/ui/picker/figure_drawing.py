@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainterPath, QPolygonF
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array, about_axis
 from fox_hand.core.model.controls import FACE_REGIONS, ControlKind, Region, Side
 from fox_hand.core.model.solvers import Aim
@@ -38,26 +39,28 @@ class Zone:
         label: as written beside it.
         regions: the regions it stands for.
         side: None for both sides and the middle.
+        said: in a sentence: ``the left arm``.
     """
 
     key: str
     label: str
     regions: tuple[Region, ...]
     side: Side | None
+    said: str
 
 
 ZONES = (
-    Zone("legs", "Legs", (Region.LEGS,), None),
-    Zone("torso", "Body", (Region.TORSO,), None),
-    Zone("arm_left", "arm", (Region.ARMS,), Side.LEFT),
-    Zone("arm_right", "arm", (Region.ARMS,), Side.RIGHT),
-    Zone("tail", "Tail", (Region.TAIL,), None),
-    Zone("limbs", "Limbs", (Region.LIMBS,), None),
-    Zone("wings", "Wings", (Region.WINGS,), None),
-    Zone("ears", "Ears", (Region.EARS,), None),
-    Zone("head", "Face", tuple(FACE_REGIONS - {Region.EARS}), None),
-    Zone("hand_left", "L hand", (Region.HANDS,), Side.LEFT),
-    Zone("hand_right", "R hand", (Region.HANDS,), Side.RIGHT),
+    Zone("legs", tr("Legs"), (Region.LEGS,), None, tr("the legs")),
+    Zone("torso", tr("Body"), (Region.TORSO,), None, tr("the body")),
+    Zone("arm_left", tr("arm"), (Region.ARMS,), Side.LEFT, tr("the left arm")),
+    Zone("arm_right", tr("arm"), (Region.ARMS,), Side.RIGHT, tr("the right arm")),
+    Zone("tail", tr("Tail"), (Region.TAIL,), None, tr("the tail")),
+    Zone("limbs", tr("Limbs"), (Region.LIMBS,), None, tr("the limbs")),
+    Zone("wings", tr("Wings"), (Region.WINGS,), None, tr("the wings")),
+    Zone("ears", tr("Ears"), (Region.EARS,), None, tr("the ears")),
+    Zone("head", tr("Face"), tuple(FACE_REGIONS - {Region.EARS}), None, tr("the face")),
+    Zone("hand_left", tr("L hand"), (Region.HANDS,), Side.LEFT, tr("the left hand")),
+    Zone("hand_right", tr("R hand"), (Region.HANDS,), Side.RIGHT, tr("the right hand")),
 )
 
 
@@ -89,10 +92,7 @@ def zone_rows(rig: Rig, zone: Zone, state: State | None = None) -> list[int]:
 
 def zone_word(zone: Zone) -> str:
     """A zone in a sentence: ``the left arm``."""
-    if zone.side is None:
-        return f"the {zone.label.lower()}"
-    part = "hand" if Region.HANDS in zone.regions else "arm"
-    return f"the {zone.side.value} {part}"
+    return zone.said
 
 
 def drawing_view(rig: Rig, view: int = 0) -> View:

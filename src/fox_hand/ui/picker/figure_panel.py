@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.mirroring import Mirroring, mirror_figure
 from fox_hand.session.app.needs import Posing
 from fox_hand.ui.picker.channel_list import ChannelList
@@ -107,7 +108,7 @@ class FigurePanel(QWidget):
         line = QHBoxLayout(row)
         line.setContentsMargins(12, 0, 12, 0)
         line.setSpacing(8)
-        title = Words("Figure")
+        title = Words(tr("Figure"))
         title.setProperty("role", "title")
         line.addWidget(title)
         line.addWidget(self._hint, 1)
@@ -136,7 +137,7 @@ class FigurePanel(QWidget):
             self._theme,
             icon="rotate-ccw",
             kind=Kind.FLAT,
-            tip="Put the selected controls back to rest",
+            tip=tr("Put the selected controls back to rest"),
             height=24,
             icon_size=14,
         )
@@ -145,7 +146,7 @@ class FigurePanel(QWidget):
             self._theme,
             icon="flip-horizontal",
             kind=Kind.FLAT,
-            tip="Mirror the figure or what is selected",
+            tip=tr("Mirror the figure or what is selected"),
             height=24,
             icon_size=14,
         )
@@ -159,11 +160,11 @@ class FigurePanel(QWidget):
     def _ask_mirror(self) -> None:
         menu = passing_menu(self)
         few = (Mirroring.SELECTED, Mirroring.SELECTED_OVER)
-        keys = {Mirroring.WHOLE: "\tX", Mirroring.SELECTED_OVER: "\tShift+X"}
+        keys = {Mirroring.WHOLE: "\tX", Mirroring.SELECTED_OVER: tr("\tShift+X")}
         for what in Mirroring:
             if what is Mirroring.SELECTED:
                 menu.addSeparator()
-            action = menu.addAction(what.value + keys.get(what, ""), partial(self.mirror, what))
+            action = menu.addAction(what.word + keys.get(what, ""), partial(self.mirror, what))
             action.setEnabled(what not in few or bool(self._workspace.selection.rows))
         menu.popup(self.mirror_button.mapToGlobal(self.mirror_button.rect().bottomLeft()))
 
@@ -180,39 +181,43 @@ class FigurePanel(QWidget):
 
     def _reset(self) -> None:
         rows = self._workspace.selection.rows
-        self._workspace.reset(rows or None, "Reset selected" if rows else "Reset all")
+        self._workspace.reset(rows or None, tr("Reset selected") if rows else tr("Reset all"))
 
     def _on_selection(self) -> None:
         rows = set(self._workspace.selection.rows)
         chosen = self.sets.chosen()
         actor = self._workspace.actor
         if actor is None or not rows:
-            self._what.setText("Nothing selected")
+            self._what.setText(tr("Nothing selected"))
             self._count.setText("")
         else:
             single = actor.rig.word(next(iter(rows))) if len(rows) == 1 else ""
-            self._what.setText(chosen or single or "Selection")
-            self._count.setText(f"{len(rows)} selected")
-        tip = "Put the selected controls back to rest"
-        self.reset_button.setToolTip(tip if rows else "Put the whole figure back to rest")
+            self._what.setText(chosen or single or tr("Selection"))
+            self._count.setText(tr("{count} selected", count=len(rows)))
+        tip = tr("Put the selected controls back to rest")
+        self.reset_button.setToolTip(tip if rows else tr("Put the whole figure back to rest"))
 
     def _on_mix(self) -> None:
         peek = self._workspace.mix_commands.peek
         self._hint.setToolTip("")
         if self._workspace.capturing.draft is not None:
-            self._hint.setText("dots: what has moved")
+            self._hint.setText(tr("dots: what has moved"))
         elif peek is not None:
             missing = peek.fit.missing
-            names = f", {len(missing)} not here" if missing else ""
-            text = f"dots: {peek.card.name}{names}"
+            names = tr(", {count} not here", count=len(missing)) if missing else ""
+            text = tr("dots: {name}{names}", name=peek.card.name, names=names)
             metrics = self._hint.fontMetrics()
             room = max(self._hint.width() - 4, 60)
             self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
-            self._hint.setToolTip(plain_tip(f"Not on {peek.actor.rig.name}: {', '.join(missing)}"))
+            self._hint.setToolTip(
+                plain_tip(
+                    tr("Not on {name}: {names}", name=peek.actor.rig.name, names=", ".join(missing))
+                )
+            )
         elif self._workspace.mix is not None:
-            self._hint.setText("dots: what the card moves")
+            self._hint.setText(tr("dots: what the card moves"))
         else:
-            self._hint.setText("click to select")
+            self._hint.setText(tr("click to select"))
         self.channels.update()
 
     def _reveal(self, row: int) -> None:

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.model.controls import Side
 from fox_hand.core.rig.rig import Rig
@@ -89,7 +90,7 @@ class FigureView(QWidget, PartsOwner):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(HEIGHT + 4)
-        self.setAccessibleName("Figure")
+        self.setAccessibleName(tr("Figure"))
         workspace.actor_changed.connect(self._on_actor)
         workspace.selection.changed.connect(self._repaint)
         workspace.mix_changed.connect(self._on_mix)
@@ -280,9 +281,9 @@ class FigureView(QWidget, PartsOwner):
         keys = [LocalKey((name,), partial(self._walk, way), loose=True) for name, way in WAYS]
         for name, below, add in (
             ("Space", False, False),
-            ("Shift+Space", False, True),
-            ("Ctrl+Space", True, False),
-            ("Ctrl+Shift+Space", True, True),
+            (tr("Shift+Space"), False, True),
+            (tr("Ctrl+Space"), True, False),
+            (tr("Ctrl+Shift+Space"), True, True),
         ):
             keys.append(LocalKey((name,), partial(self._select_current, below, add)))
         return KeyMap(keys)
@@ -341,15 +342,18 @@ class FigureView(QWidget, PartsOwner):
             return
         rows, word = self._zone_rows(zone), zone_word(zone)
         menu = passing_menu(self)
-        menu.addAction(f"Select {word}", lambda: self._workspace.selection.set(rows))
-        menu.addAction(f"Add {word}", lambda: self._workspace.selection.add(rows))
-        words = {Side.LEFT: "own left", Side.RIGHT: "own right"}
+        menu.addAction(tr("Select {word}", word=word), lambda: self._workspace.selection.set(rows))
+        menu.addAction(tr("Add {word}", word=word), lambda: self._workspace.selection.add(rows))
+        words = {Side.LEFT: tr("own left"), Side.RIGHT: tr("own right")}
         for side, text in words.items():
             part = [r for r in rows if actor.rig.controls[r].side is side]
             if part and len(part) < len(rows):
-                menu.addAction(f"Only the {text}", partial(self._workspace.selection.set, part))
+                menu.addAction(
+                    tr("Only the {text}", text=text), partial(self._workspace.selection.set, part)
+                )
         menu.addAction(
-            f"Put {word} back to rest", lambda: self._workspace.reset(rows, f"Reset {word}")
+            tr("Put {word} back to rest", word=word),
+            lambda: self._workspace.reset(rows, tr("Reset {word}", word=word)),
         )
         menu.popup(event.globalPos())
 
@@ -372,7 +376,7 @@ class FigureView(QWidget, PartsOwner):
             painter.setPen(self._theme.colour("quiet"))
             rect = QRectF(0, 0, WIDTH, HEIGHT)
             painter.drawText(
-                rect, Qt.AlignmentFlag.AlignCenter, self._problem or "Drawing the figure …"
+                rect, Qt.AlignmentFlag.AlignCenter, self._problem or tr("Drawing the figure …")
             )
             return
         painter.drawPixmap(0, 0, self._zones_picture(self.drawing))

@@ -7,7 +7,9 @@ from collections.abc import Callable, Iterator
 from PySide6.QtCore import QPoint, QRect, QRectF, QSize
 from PySide6.QtGui import QAccessible
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import SettingKind, Side
+from fox_hand.core.naming.part_words import side_word
 from fox_hand.session.figures.channel_rows import ChannelRow
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import Selection
@@ -33,11 +35,11 @@ def heard_control(
         at: its middle, pixels.
         current: whether it has the keyboard.
     """
-    said = ["moved"] if actor.differs()[row] else []
+    said = [tr("moved")] if actor.differs()[row] else []
     if row in actor.locked_rows():
-        said.append("locked")
+        said.append(tr("locked"))
     control = actor.rig.controls[row]
-    side = "" if control.side is Side.CENTRE else f", {control.side.value}"
+    side = "" if control.side is Side.CENTRE else f", {side_word(control.side)}"
     return AccessiblePart(
         ("control", row),
         f"{actor.rig.word(row)}{side}",
@@ -93,7 +95,7 @@ def _channel(
         set_it = None if locked else (lambda wanted: change(row, wanted))
         amount = AccessibleAmount(value, low, high, row.grain, set_it)
     elif value is None:
-        said = ["different values"]
+        said = [tr("different values")]
     return AccessiblePart(
         ("channel", row.refs),
         row.label(rig),

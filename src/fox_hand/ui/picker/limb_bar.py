@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.solvers import Limb
 from fox_hand.session.app.limbs import limbs_of, on_goal, switch
 from fox_hand.session.app.needs import Posing
@@ -20,9 +21,11 @@ class LimbBar(QWidget):
         self._workspace = workspace
         self._name = Words("")
         self._name.setProperty("quiet", True)
-        tip = "Hand the limb over to its {} (I); the figure stays where it is"
-        self.joints = Button(theme, "Joints", kind=Kind.SWITCH, height=24, tip=tip.format("joints"))
-        self.goal = Button(theme, "Goal", kind=Kind.SWITCH, height=24, tip=tip.format("goal"))
+        tip = tr("Hand the limb over to its {} (I); the figure stays where it is")
+        self.joints = Button(
+            theme, tr("Joints"), kind=Kind.SWITCH, height=24, tip=tip.format("joints")
+        )
+        self.goal = Button(theme, tr("Goal"), kind=Kind.SWITCH, height=24, tip=tip.format("goal"))
         self.joints.clicked.connect(lambda: self.switch(False))
         self.goal.clicked.connect(lambda: self.switch(True))
         line = QHBoxLayout(self)
@@ -49,7 +52,9 @@ class LimbBar(QWidget):
         limbs = self.limbs()
         self.setVisible(bool(limbs))
         if limbs:
-            self._name.setText(limbs[0].name if len(limbs) == 1 else f"{len(limbs)} limbs")
+            self._name.setText(
+                limbs[0].name if len(limbs) == 1 else tr("{count} limbs", count=len(limbs))
+            )
             states = {on_goal(self._workspace, limb) for limb in limbs}
             self.joints.setChecked(states == {False})
             self.goal.setChecked(states == {True})

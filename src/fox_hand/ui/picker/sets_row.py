@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.sets import (
@@ -36,16 +37,16 @@ def sets_of(actor: Figure) -> dict[str, list[int]]:
             for name, members in rig.sets.items()
         }
     found = {
-        "Face": [r for z in ZONES if z.key == "head" for r in zone_rows(rig, z, actor.state)],
-        "Body": region_rows(actor, Region.TORSO),
-        "L arm": region_rows(actor, Region.ARMS, Side.LEFT),
-        "R arm": region_rows(actor, Region.ARMS, Side.RIGHT),
-        "L hand": region_rows(actor, Region.HANDS, Side.LEFT),
-        "R hand": region_rows(actor, Region.HANDS, Side.RIGHT),
-        "Legs": region_rows(actor, Region.LEGS),
-        "Wings": region_rows(actor, Region.WINGS),
-        "Tail": region_rows(actor, Region.TAIL),
-        "Limbs": region_rows(actor, Region.LIMBS),
+        tr("Face"): [r for z in ZONES if z.key == "head" for r in zone_rows(rig, z, actor.state)],
+        tr("Body"): region_rows(actor, Region.TORSO),
+        tr("L arm"): region_rows(actor, Region.ARMS, Side.LEFT),
+        tr("R arm"): region_rows(actor, Region.ARMS, Side.RIGHT),
+        tr("L hand"): region_rows(actor, Region.HANDS, Side.LEFT),
+        tr("R hand"): region_rows(actor, Region.HANDS, Side.RIGHT),
+        tr("Legs"): region_rows(actor, Region.LEGS),
+        tr("Wings"): region_rows(actor, Region.WINGS),
+        tr("Tail"): region_rows(actor, Region.TAIL),
+        tr("Limbs"): region_rows(actor, Region.LIMBS),
     }
     return {name: rows for name, rows in found.items() if rows}
 
@@ -68,7 +69,7 @@ class SetsRow(QWidget):
             kind=Kind.CHIP,
             height=24,
             icon_size=14,
-            tip="Make a set of what is selected",
+            tip=tr("Make a set of what is selected"),
         )
         self.new_button.clicked.connect(self.ask_new)
         workspace.actor_changed.connect(self._on_actor)
@@ -98,7 +99,7 @@ class SetsRow(QWidget):
         if actor is None:
             return
         self._view = actor.view
-        for name, rows in {"All": sorted(actor.listed), **sets_of(actor)}.items():
+        for name, rows in {tr("All"): sorted(actor.listed), **sets_of(actor)}.items():
             self._add(name, rows, own=False)
         for name in actor.sets:
             self._add(name, set_rows(actor, name), own=True)
@@ -107,9 +108,9 @@ class SetsRow(QWidget):
         self.refresh()
 
     def _add(self, name: str, rows: list[int], *, own: bool) -> None:
-        tip = f"Select {name} ({len(rows)} controls); Shift adds"
+        tip = tr("Select {name} ({count} controls); Shift adds", name=name, count=len(rows))
         if own:
-            tip += "; right click changes it"
+            tip += tr("; right click changes it")
         chip = Button(self._theme, name, kind=Kind.CHIP, height=24, tip=tip)
         chip.setCheckable(True)
         chip.clicked.connect(lambda: self.choose(name))
@@ -157,12 +158,12 @@ class SetsRow(QWidget):
         """Ask for a name and make a set of what is selected."""
         if not len(self._workspace.selection):
             return
-        name = self._ask("New set", f"Set {len(self._own) + 1}")
+        name = self._ask(tr("New set"), tr("Set {count}", count=len(self._own) + 1))
         if name:
             make_set(self._workspace, name, self._workspace.selection.rows)
 
     def _ask(self, title: str, suggested: str) -> str:
-        text, given = QInputDialog.getText(self, title, "Name of the set", text=suggested)
+        text, given = QInputDialog.getText(self, title, tr("Name of the set"), text=suggested)
         return text.strip() if given and text.strip() not in set(self._chips) - self._own else ""
 
     def show_menu(self, name: str, at: QPoint) -> None:
@@ -176,17 +177,19 @@ class SetsRow(QWidget):
         assert isinstance(actor, Figure)
         rows = workspace.selection.rows
         update = menu.addAction(
-            "Update to what is selected", lambda: make_set(workspace, name, rows)
+            tr("Update to what is selected"), lambda: make_set(workspace, name, rows)
         )
         update.setEnabled(bool(rows) and set(rows) != set(set_rows(actor, name)))
-        menu.addAction("Rename …", lambda: self._rename(name))
+        menu.addAction(tr("Rename …"), lambda: self._rename(name))
         names = list(actor.sets)
-        menu.addAction("Earlier", lambda: move_set(workspace, name, -1)).setEnabled(
+        menu.addAction(tr("Earlier"), lambda: move_set(workspace, name, -1)).setEnabled(
             names[0] != name
         )
-        menu.addAction("Later", lambda: move_set(workspace, name, 1)).setEnabled(names[-1] != name)
+        menu.addAction(tr("Later"), lambda: move_set(workspace, name, 1)).setEnabled(
+            names[-1] != name
+        )
         menu.addSeparator()
-        menu.addAction("Keep it with the rig", lambda: self._keep_in_rig(actor, name))
+        menu.addAction(tr("Keep it with the rig"), lambda: self._keep_in_rig(actor, name))
         menu.addAction("Delete", lambda: delete_set(workspace, name))
         return menu
 
@@ -200,6 +203,6 @@ class SetsRow(QWidget):
         delete_set(self._workspace, name)
 
     def _rename(self, name: str) -> None:
-        new = self._ask("Rename set", name)
+        new = self._ask(tr("Rename set"), name)
         if new and new != name:
             rename_set(self._workspace, name, new)

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.rig.swaps import Swap
 from fox_hand.session.app.needs import Posing
@@ -42,12 +43,12 @@ class PuppetShelves:
     ) -> None:
         self._workspace, self._stage = workspace, stage
         self._images = TilePictures(pictures, post)
-        self.views = PartTiles(theme, "Views", VIEW, 4)
+        self.views = PartTiles(theme, tr("Views"), VIEW, 4)
         self.views.chosen.connect(partial(show_view, workspace))
         self.views_panel = self._panel(self.views)
         self.title = Words("")
         self.title.setProperty("role", "small")
-        self.drawings = PartTiles(theme, "Drawings", DRAWING, 2)
+        self.drawings = PartTiles(theme, tr("Drawings"), DRAWING, 2)
         self.drawings.chosen.connect(self.choose)
         self.add_button = Button(
             theme,
@@ -55,7 +56,7 @@ class PuppetShelves:
             kind=Kind.FLAT,
             height=24,
             icon_size=14,
-            tip="Add a drawing from a file to this part",
+            tip=tr("Add a drawing from a file to this part"),
         )
         self.drawings_panel = self._panel(self._head(), self.drawings)
         self._swap: tuple[Rig, Swap] | None = None
@@ -137,7 +138,10 @@ class PuppetShelves:
             return
         now = drawing_shown(self._workspace, swap)
         label = rig.word(swap.control)
-        self._said = label, f"{label}  {now + 1} of {len(swap.names)}"
+        self._said = (
+            label,
+            tr("{label}  {now} of {count}", label=label, now=now + 1, count=len(swap.names)),
+        )
         new = self._swap is None or self._swap[0] is not rig or self._swap[1] is not swap
         if new:
             self.drawings.words = ()  # the same words may be another part's

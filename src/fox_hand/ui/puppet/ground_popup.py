@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPoint, Signal
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.backdrop import Placed, depth_of, facing, filling
 from fox_hand.session.app.needs import PosingInTime
@@ -24,8 +25,8 @@ from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 336
 FARTHEST = 1000.0  # metres that a backdrop can be moved or be high
-FILTER = f"Pictures ({' '.join(f'*{kind}' for kind in KINDS)})"
-PLACES = ((False, "Behind"), (True, "In front"))
+FILTER = tr("Pictures ({names})", names=" ".join(f"*{kind}" for kind in KINDS))
+PLACES = ((False, tr("Behind")), (True, tr("In front")))
 
 
 def seen_of_stage(stage: Stage, near: bool) -> tuple[Array, Array]:
@@ -52,7 +53,7 @@ def place_under(stage: Stage, at: QPoint) -> tuple[float, float]:
 
 def choose_backdrop(parent: QWidget, work: PosingInTime, stage: Stage, near: bool) -> None:
     """Ask for a picture and stand it there, filling what is seen."""
-    words = "A picture in front" if near else "A picture behind"
+    words = tr("A picture in front") if near else tr("A picture behind")
     name, _ = QFileDialog.getOpenFileName(parent, words, "", FILTER)
     if name:
         stand_backdrop(work, stage, Path(name), near)
@@ -82,7 +83,7 @@ class GroundPopup(Popup):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 12)
         column.setSpacing(8)
-        title = Words("Ground and backdrops")
+        title = Words(tr("Ground and backdrops"))
         title.setProperty("role", "title")
         column.addWidget(title)
         column.addLayout(self._ground())
@@ -108,15 +109,17 @@ class GroundPopup(Popup):
     def _ground(self) -> QHBoxLayout:
         settings, line = self._work.settings, QHBoxLayout()
         line.setSpacing(8)
-        self.ground = Choice(self._theme, (("paper", "Paper"), ("clear", "Nothing")), "Ground")
+        self.ground = Choice(
+            self._theme, (("paper", tr("Paper")), ("clear", tr("Nothing"))), tr("Ground")
+        )
         self.ground.set_value("clear" if settings.clear_ground else "paper")
         self.ground.chosen.connect(self._set_ground)
         self.shadow = Button(
             self._theme,
-            "Shadow of drawings",
+            tr("Shadow of drawings"),
             kind=Kind.SWITCH,
             height=24,
-            tip="Flat figures stand on the ground, too",
+            tip=tr("Flat figures stand on the ground, too"),
         )
         self.shadow.setCheckable(True)
         self.shadow.setChecked(settings.flat_shadow)
@@ -169,11 +172,22 @@ class _BackdropLines(QWidget):
         heading.setFixedWidth(56)
         self.name.setProperty("quiet", True)
         self.choose = Button(
-            theme, "Choose …", kind=Kind.PLAIN, height=24, tip=f"{word}: a picture"
+            theme,
+            tr("Choose …"),
+            kind=Kind.PLAIN,
+            height=24,
+            tip=tr("{word}: a picture", word=word),
         )
-        self.fit = Button(theme, "Fill", kind=Kind.PLAIN, height=24, tip="Fill what is seen now")
+        self.fit = Button(
+            theme, tr("Fill"), kind=Kind.PLAIN, height=24, tip=tr("Fill what is seen now")
+        )
         self.off = Button(
-            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip=f"{word}: take it off"
+            theme,
+            icon="x",
+            kind=Kind.FLAT,
+            height=24,
+            icon_size=14,
+            tip=tr("{word}: take it off", word=word),
         )
         top = QHBoxLayout()
         top.setSpacing(4)
@@ -184,9 +198,20 @@ class _BackdropLines(QWidget):
             top.addWidget(button)
         grid.addLayout(top, 0, 0)
         self.fields = (
-            NumberField("x", -FARTHEST, FARTHEST, 0.05, " m", f"{word}: the middle of its edge"),
-            NumberField("y", -FARTHEST, FARTHEST, 0.05, " m", f"{word}: its lower edge"),
-            NumberField("height", 0.01, FARTHEST, 0.05, " m", f"{word}: how high it is"),
+            NumberField(
+                "x",
+                -FARTHEST,
+                FARTHEST,
+                0.05,
+                " m",
+                tr("{word}: the middle of its edge", word=word),
+            ),
+            NumberField(
+                "y", -FARTHEST, FARTHEST, 0.05, " m", tr("{word}: its lower edge", word=word)
+            ),
+            NumberField(
+                "height", 0.01, FARTHEST, 0.05, " m", tr("{word}: how high it is", word=word)
+            ),
         )
         self._where = QWidget()
         line = QHBoxLayout(self._where)

@@ -10,6 +10,7 @@ from PySide6.QtCore import qVersion
 from PySide6.QtGui import QGuiApplication
 
 from fox_hand.base.details import details
+from fox_hand.base.language import tr
 from fox_hand.base.log import LogFiles
 
 
@@ -28,11 +29,19 @@ class Support:
     def more(self) -> dict[str, str]:
         """What only the window knows."""
         screens = [
-            f"{s.size().width()}x{s.size().height()} at {s.devicePixelRatio():g}"
+            tr(
+                "{width}x{height} at {devicepixelratio:g}",
+                width=s.size().width(),
+                height=s.size().height(),
+                devicepixelratio=s.devicePixelRatio(),
+            )
             for s in QGuiApplication.screens()
         ]
-        window = (
-            f"Qt {qVersion()} (PySide6 {PySide6.__version__}), {QGuiApplication.platformName()}"
+        window = tr(
+            "Qt {qversion} (PySide6 {version__}), {platformname}",
+            qversion=qVersion(),
+            version__=PySide6.__version__,
+            platformname=QGuiApplication.platformName(),
         )
         return {"Window": window, "Screens": ", ".join(screens), "Drawn by": self.driver()}
 
@@ -43,4 +52,4 @@ class Support:
     def tail(self) -> str:
         """The end of the log."""
         found = "" if self.files is None else self.files.tail()
-        return found or "Nothing has been written to the log."
+        return found or tr("Nothing has been written to the log.")

@@ -8,6 +8,7 @@ from typing import Protocol
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array, from_vector, rotate
 from fox_hand.core.maths.transforms import decompose, directions
 from fox_hand.core.model.controls import Channel
@@ -189,7 +190,7 @@ class Shift:
             if max(abs(d.x()), abs(d.y())) <= DRAG_STARTS:
                 return
             label = self._actor.rig.word(self._row)
-            self._edit = self._workspace.edit(f"Move {label}")
+            self._edit = self._workspace.edit(tr("Move {label}", label=label))
             self._nodes = self._actor.at.nodes
         actor = self._actor
         step = self._step(d)
@@ -234,7 +235,7 @@ class DialTurn:
         self._actor: Figure = workspace.actor
         self._dial, self._axis = replace(dial, active=axis), axis
         self._row = workspace.selection.rows[-1]
-        self._edit = workspace.edit(f"Turn {self._actor.rig.word(self._row)}")
+        self._edit = workspace.edit(tr("Turn {word}", word=self._actor.rig.word(self._row)))
         self._last = dial.angle_at(at)
         self._swept = 0.0
         # an axis that points away from the eye turns the other way round on the screen

@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
@@ -53,15 +54,15 @@ class InsetView(QWidget):
         self.on = workspace.settings.lens
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Lens")
-        self.setToolTip("Drag turns, the wheel zooms, a double click frames again")
+        self.setAccessibleName(tr("Lens"))
+        self.setToolTip(tr("Drag turns, the wheel zooms, a double click frames again"))
         self.choose = Button(
-            theme, "", kind=Kind.FLAT, height=24, menu=True, tip="What the lens looks at"
+            theme, "", kind=Kind.FLAT, height=24, menu=True, tip=tr("What the lens looks at")
         )
         self.choose.setParent(self)
         self.choose.clicked.connect(self._show_parts)
         self.close_button = Button(
-            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close the lens"
+            theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip=tr("Close the lens")
         )
         self.close_button.setParent(self)
         self._fine = QTimer(self)

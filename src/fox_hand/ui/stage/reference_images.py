@@ -29,6 +29,7 @@ from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, open_file
+from fox_hand.base.language import tr
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.services.picture_files import SUFFIXES
 from fox_hand.ui.theme.plain_text import plain_tip
@@ -74,8 +75,8 @@ class ReferenceImage(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.setMouseTracking(True)
-        self.setAccessibleName(f"Reference {self.path.name}")
-        hint = "drag moves, the corner scales, the wheel fades"
+        self.setAccessibleName(tr("Reference {name}", name=self.path.name))
+        hint = tr("drag moves, the corner scales, the wheel fades")
         self.setToolTip(plain_tip(f"{self.path.name}: {hint}"))
         self._resize(kept.width or FIRST)
         self.move(kept.x, kept.y)
@@ -138,9 +139,11 @@ class ReferenceImage(QWidget):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = passing_menu(self)
         for percent in (100, 60, 30):
-            menu.addAction(f"{percent} % solid", partial(self.set_fade, percent / 100))
+            menu.addAction(
+                tr("{percent} % solid", percent=percent), partial(self.set_fade, percent / 100)
+            )
         menu.addSeparator()
-        menu.addAction("Take off the stage", self.taken_off.emit)
+        menu.addAction(tr("Take off the stage"), self.taken_off.emit)
         menu.popup(event.globalPos())
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -212,7 +215,7 @@ def _read(path: Path) -> QPixmap:
     try:
         open_file(path, CARD).close()  # so it is a file, of a size that can be read
     except OSError as error:
-        raise _unreadable(path, error.strerror or "the system gives no reason") from error
+        raise _unreadable(path, error.strerror or tr("the system gives no reason")) from error
     reader = QImageReader(str(path))
     reader.setAutoTransform(True)
     size = reader.size()
@@ -229,7 +232,7 @@ def _read(path: Path) -> QPixmap:
 def _unreadable(path: Path, why: str) -> FoxHandError:
     return FoxHandError(
         "board.unreadable",
-        f"The reference picture {path.name} cannot be shown ({why}).",
-        "Everything else on the stage is as it was.",
-        f"It was expected at {path}.",
+        tr("The reference picture {name} cannot be shown ({why}).", name=path.name, why=why),
+        tr("Everything else on the stage is as it was."),
+        tr("It was expected at {path}.", path=path),
     )

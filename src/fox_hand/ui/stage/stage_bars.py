@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.view.camera import Camera
 from fox_hand.session.app.needs import Posing
 from fox_hand.ui.picker.close_ups import parts_of
@@ -20,7 +21,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 NARROW = 500  # pixels; where a stage is narrower its switches have shorter words
-BOTH, KEYS = ("Both sides", "Both"), ("Neighbours", "Near")
+BOTH, KEYS = (tr("Both sides"), tr("Both")), (tr("Neighbours"), tr("Near"))
 
 
 class StageBars:
@@ -32,24 +33,26 @@ class StageBars:
         row = QHBoxLayout(self.left)
         row.setContentsMargins(4, 4, 4, 4)
         row.setSpacing(4)
-        self.handles = Button(theme, "Handles", kind=Kind.SWITCH, height=24, tip="Handles")
+        self.handles = Button(theme, tr("Handles"), kind=Kind.SWITCH, height=24, tip=tr("Handles"))
         self.ghost = Button(
-            theme, "Ghost", kind=Kind.SWITCH, height=24, tip="Outline of what was before"
+            theme, tr("Ghost"), kind=Kind.SWITCH, height=24, tip=tr("Outline of what was before")
         )
         self.symmetry = Button(
             theme,
-            "Both sides",
+            tr("Both sides"),
             kind=Kind.SWITCH,
             height=24,
-            tip="Partners follow, mirrored, while you pose",
+            tip=tr("Partners follow, mirrored, while you pose"),
         )
-        self.lens = Button(theme, "Lens", kind=Kind.SWITCH, height=24, tip="A second, small view")
+        self.lens = Button(
+            theme, tr("Lens"), kind=Kind.SWITCH, height=24, tip=tr("A second, small view")
+        )
         self.keys = Button(
             theme,
-            "Neighbours",
+            tr("Neighbours"),
             kind=Kind.SWITCH,
             height=24,
-            tip="Outlines at the keys before and after",
+            tip=tr("Outlines at the keys before and after"),
         )
         for button, on in (
             (self.handles, workspace.settings.handles),
@@ -61,14 +64,20 @@ class StageBars:
             button.setChecked(on)
             button.clicked.connect(self._switched)
             row.addWidget(button)
-        tip = "Ground and backdrops"
+        tip = tr("Ground and backdrops")
         self.ground = Button(theme, icon="images", kind=Kind.FLAT, height=24, icon_size=14, tip=tip)
         row.addWidget(self.ground)
         self.right = self._panel()
         row = QHBoxLayout(self.right)
         row.setContentsMargins(4, 4, 4, 4)
         self.view = Button(
-            theme, "View", icon="camera", kind=Kind.FLAT, height=24, menu=True, tip="Saved views"
+            theme,
+            tr("View"),
+            icon="camera",
+            kind=Kind.FLAT,
+            height=24,
+            menu=True,
+            tip=tr("Saved views"),
         )
         self.view.clicked.connect(self._show_views)
         row.addWidget(self.view)
@@ -110,24 +119,26 @@ class StageBars:
             menu.addSeparator()
             for name in actor.views:
                 menu.addAction(menu_word(name), partial(self.go_to_kept, name))
-            menu.addAction("Keep this view …", self._ask_view)
+            menu.addAction(tr("Keep this view …"), self._ask_view)
             if actor.views:
-                forget = menu.addMenu("Forget a view")
+                forget = menu.addMenu(tr("Forget a view"))
                 for name in actor.views:
                     forget.addAction(
                         menu_word(name), partial(self._workspace.keep_view, name, None)
                     )
         menu.addSeparator()
         rows = list(self._workspace.selection.rows)
-        menu.addAction("Frame selected\tZ", lambda: self._stage.frame(rows or None))
-        menu.addAction("Frame all\tShift+Z", lambda: self._stage.frame(None))
-        menu.addAction("Frame the whole cast", lambda: self._stage.frame_actor(None))
+        menu.addAction(tr("Frame selected\tZ"), lambda: self._stage.frame(rows or None))
+        menu.addAction(tr("Frame all\tShift+Z"), lambda: self._stage.frame(None))
+        menu.addAction(tr("Frame the whole cast"), lambda: self._stage.frame_actor(None))
         if self._stage.flat:
-            menu.addAction("Pixel by pixel, 100 %\tE", self._stage.look_pixel_by_pixel)
+            menu.addAction(tr("Pixel by pixel, 100 %\tE"), self._stage.look_pixel_by_pixel)
         menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
 
     def _ask_view(self) -> None:
-        name, given = QInputDialog.getText(self._stage, "Keep this view", "Name of the view")
+        name, given = QInputDialog.getText(
+            self._stage, tr("Keep this view"), tr("Name of the view")
+        )
         if given and name.strip():
             self.keep_view(name.strip())
 
@@ -181,7 +192,7 @@ class StageBars:
     def _moved_on(self) -> None:
         if self._seen_from is not None and self._stage.camera != self._seen_from:
             self._seen_from = None
-            self.view.setText("View")
+            self.view.setText(tr("View"))
             self.place()
 
     def place(self) -> None:
@@ -213,18 +224,20 @@ class EmptyStage(QWidget):
     def __init__(self, theme: Theme, stage: Stage) -> None:
         super().__init__(stage)
         self._theme, self._stage = theme, stage
-        title = Words("Nobody is on the stage yet.")
+        title = Words(tr("Nobody is on the stage yet."))
         title.setProperty("role", "screen")
         text = Words(
-            "Open the demo and click any card: the figure moves. Nothing you do there can break"
-            " it.\nOr drop a glTF, VRM, USD or BVH file here."
+            tr(
+                "Open the demo and click any card: the figure moves. Nothing you do there can break"
+                " it.\nOr drop a glTF, VRM, USD or BVH file here."
+            )
         )
         for label in (title, text):
             label.setProperty("tone", "ink")
             label.setAlignment(Qt.AlignmentFlag.AlignHCenter)
             label.setWordWrap(True)
-        self.demo = Button(theme, "Open the demo", kind=Kind.MAIN)
-        self.open = Button(theme, "Open a figure", key="Ctrl+O")
+        self.demo = Button(theme, tr("Open the demo"), kind=Kind.MAIN)
+        self.open = Button(theme, tr("Open a figure"), key="Ctrl+O")
         self.demo.clicked.connect(self.demo_asked)
         self.open.clicked.connect(self.open_asked)
         buttons = QHBoxLayout()

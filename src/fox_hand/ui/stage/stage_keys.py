@@ -6,6 +6,7 @@ from functools import partial
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.swapping import next_drawing, next_view
 from fox_hand.session.figures.channels import turned_about_own_axis
@@ -14,7 +15,7 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 STEP, FINE_STEP = np.radians(5.0), np.radians(1.0)
 # keys that turn one way and the other, the axis of the joint, and what is said of it
 TURNS = (
-    (("Up", "Down"), 0, "bend by 5°; Shift by 1°"),
+    (("Up", "Down"), 0, tr("bend by 5°; Shift by 1°")),
     (("Left", "Right"), 2, "sway"),
     (("PgUp", "PgDown"), 1, "twist"),
 )
@@ -24,16 +25,18 @@ def stage_keys(workspace: Posing) -> KeyMap:
     """What keys mean on the stage."""
     step = partial(_select_next, workspace)
     keys = [
-        LocalKey(("[",), partial(step, -1), "control before, after", "[ and ]", loose=True),
+        LocalKey(("[",), partial(step, -1), tr("control before, after"), tr("[ and ]"), loose=True),
         LocalKey(("]",), partial(step, 1), loose=True),
     ]
     for name, act, words in (
-        ("D", next_drawing, "drawing after, before of a part"),
-        ("U", next_view, "view after, before of a puppet"),
+        ("D", next_drawing, tr("drawing after, before of a part")),
+        ("U", next_view, tr("view after, before of a puppet")),
     ):
         keys += [
-            LocalKey((name,), partial(act, workspace, 1), words, f"{name}, Shift+{name}"),
-            LocalKey((f"Shift+{name}",), partial(act, workspace, -1)),
+            LocalKey(
+                (name,), partial(act, workspace, 1), words, tr("{name}, Shift+{name}", name=name)
+            ),
+            LocalKey((tr("Shift+{name}", name=name),), partial(act, workspace, -1)),
         ]
     for names, axis, words in TURNS:
         for name, sign in zip(names, (1, -1), strict=True):
@@ -41,7 +44,10 @@ def stage_keys(workspace: Posing) -> KeyMap:
             turn, fine = (
                 partial(_turn, workspace, axis, sign * size) for size in (STEP, FINE_STEP)
             )
-            keys += [LocalKey((name,), turn, *said), LocalKey((f"Shift+{name}",), fine)]
+            keys += [
+                LocalKey((name,), turn, *said),
+                LocalKey((tr("Shift+{name}", name=name),), fine),
+            ]
     return KeyMap(keys)
 
 
@@ -49,7 +55,7 @@ def _turn(workspace: Posing, axis: int, step: float) -> bool:
     actor, rows = workspace.actor, workspace.selection.rows
     if actor is None or not rows:
         return False
-    edit = workspace.edit(f"Turn {actor.rig.word(rows[-1])}")
+    edit = workspace.edit(tr("Turn {word}", word=actor.rig.word(rows[-1])))
     edit.preview(turned_about_own_axis(actor.rig, actor.state, rows, axis, float(step)))
     edit.commit()
     return True

@@ -7,6 +7,7 @@ from typing import Protocol
 import numpy as np
 from PySide6.QtCore import QPointF
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind
 from fox_hand.core.view.camera import Camera
 from fox_hand.session.app.needs import Posing
@@ -64,7 +65,7 @@ def pressed(stage: Handled, workspace: Posing, at: QPointF, add: bool, through: 
     control = workspace.actor.rig.controls[row]
     if control.kind in FREE_STANDING and len(workspace.selection):
         return Shift(stage, workspace, at, None, None)
-    return FreeTurn(stage, workspace, at, f"Turn {workspace.actor.rig.word(row)}")
+    return FreeTurn(stage, workspace, at, tr("Turn {word}", word=workspace.actor.rig.word(row)))
 
 
 def _row_at(

@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.view.camera import Camera
@@ -75,7 +76,7 @@ class Stage(QWidget, PartsOwner):
         self.setMinimumSize(320, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setAccessibleName("Stage")
+        self.setAccessibleName(tr("Stage"))
         self._followed: tuple[Figure, ...] = ()
         self.pictures.arrived.connect(self._on_picture)
         workspace.actor_changed.connect(self._on_actor)

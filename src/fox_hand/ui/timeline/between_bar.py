@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.inbetween import HIGHEST, LOWEST
 from fox_hand.session.animating.keying import Between
 from fox_hand.session.app.needs import PosingInTime
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -28,17 +28,17 @@ class BetweenBar(QWidget):
         self.pose: Between | None = None
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._title, self._what = Words("In between"), Words("")
+        self._title, self._what = Words(tr("In between")), Words("")
         self._title.setProperty("role", "title")
         self._what.setProperty("quiet", True)
         self._number = Words("50 %")
         self._number.setProperty("role", "amount")
         self.ruler = AmountRuler(theme, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))
-        self.ruler.setAccessibleName("Part of the way")
+        self.ruler.setAccessibleName(tr("Part of the way"))
         self.ruler.pulled.connect(self.pull)
-        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button = Button(theme, tr("Keep"), kind=Kind.MAIN, key="Enter")
         self.keep_button.clicked.connect(self.keep)
-        self.back_button = Button(theme, "Put back", key="Esc")
+        self.back_button = Button(theme, tr("Put back"), key="Esc")
         self.back_button.clicked.connect(self.put_back)
         self._arrange()
         self.hide()
@@ -78,9 +78,11 @@ class BetweenBar(QWidget):
             return
         self.pose = pose
         count = len(pose.channel_ids)
-        what = "selected" if len(self._workspace.selection) else "whole figure"
-        self._title.setText(f"In between, frame {pose.frame:g}")
-        self._what.setText(f"{what}, {counted(count, 'channel')}")
+        what = tr("selected") if len(self._workspace.selection) else tr("whole figure")
+        self._title.setText(tr("In between, frame {frame:g}", frame=pose.frame))
+        self._what.setText(
+            ", ".join((what, tr_n("{number:,} channel", "{number:,} channels", count)))
+        )
         self.show()
         self.raise_()
         self.place()

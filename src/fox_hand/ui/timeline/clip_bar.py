@@ -8,11 +8,11 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.sides import Sides
 from fox_hand.session.animating.clip_placement import ClipPlacement
 from fox_hand.session.app.needs import Animating
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -24,8 +24,12 @@ from fox_hand.ui.widgets.number_field import NumberField
 WIDEST = 880
 ROOMY, SPREAD = 800, 560  # pixels; narrower, choices are menus; words stand above the fields
 WORDS = 112  # pixels
-SIDES = ((Sides.CAPTURED.value, "As captured"), (Sides.OTHER.value, "Other"), ("both", "Both"))
-AHEAD = (("", "Neither"), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
+SIDES = (
+    (Sides.CAPTURED.value, tr("As captured")),
+    (Sides.OTHER.value, tr("Other")),
+    ("both", tr("Both")),
+)
+AHEAD = (("", tr("Neither")), (Side.LEFT.value, "L"), (Side.RIGHT.value, "R"))
 
 
 class ClipBar(QWidget):
@@ -51,15 +55,21 @@ class ClipBar(QWidget):
 
     def _numbers(self) -> None:
         many = 10_000.0
-        self.repeats = NumberField("Times", 0.25, many, tip="Pull its right edge on the strip too")
-        self.speed = NumberField("Speed", 5, 2000, 5, " %")
-        self.gap = NumberField("Gap", 0, many, tip="Frames of rest between two times")
-        self.strength = NumberField("Strength", -100, 200, 5, " %")
-        self.fade_in = NumberField("In", 0, many, tip="Frames over which it comes in")
-        self.fade_out = NumberField("Out", 0, many, tip="Frames over which it goes out")
-        self.lead = NumberField("ahead by", 0, 48, tip="Frames that one side is ahead")
-        self.jitter = NumberField("± frames", 0, 500, tip="Each time may come so much off its time")
-        self.doubles = NumberField("Twice", 0, 100, 5, " %", tip="How many come twice in a row")
+        self.repeats = NumberField(
+            tr("Times"), 0.25, many, tip=tr("Pull its right edge on the strip too")
+        )
+        self.speed = NumberField(tr("Speed"), 5, 2000, 5, " %")
+        self.gap = NumberField(tr("Gap"), 0, many, tip=tr("Frames of rest between two times"))
+        self.strength = NumberField(tr("Strength"), -100, 200, 5, " %")
+        self.fade_in = NumberField(tr("In"), 0, many, tip=tr("Frames over which it comes in"))
+        self.fade_out = NumberField(tr("Out"), 0, many, tip=tr("Frames over which it goes out"))
+        self.lead = NumberField(tr("ahead by"), 0, 48, tip=tr("Frames that one side is ahead"))
+        self.jitter = NumberField(
+            tr("± frames"), 0, 500, tip=tr("Each time may come so much off its time")
+        )
+        self.doubles = NumberField(
+            tr("Twice"), 0, 100, 5, " %", tip=tr("How many come twice in a row")
+        )
         self._values = (
             (self.repeats, "repeats", 1.0),
             (self.speed, "speed", 0.01),
@@ -77,37 +87,45 @@ class ClipBar(QWidget):
 
     def _choices(self) -> None:
         theme = self._theme
-        self.side = Choice(theme, SIDES, "Side of the body")
+        self.side = Choice(theme, SIDES, tr("Side of the body"))
         self.side.chosen.connect(lambda value: self._do(lambda x: x.set_side(Sides(value))))
-        self.ahead = Choice(theme, AHEAD, "Which side is ahead")
+        self.ahead = Choice(theme, AHEAD, tr("Which side is ahead"))
         self.ahead.chosen.connect(self._ahead)
         self.on_top = Button(
-            theme, "On top", kind=Kind.SWITCH, height=24, tip="Added to what is there, else instead"
+            theme,
+            tr("On top"),
+            kind=Kind.SWITCH,
+            height=24,
+            tip=tr("Added to what is there, else instead"),
         )
         self.on_top.clicked.connect(lambda: self._change(on_top=self.on_top.isChecked()))
-        self.backwards = Button(theme, "Backwards", kind=Kind.SWITCH, height=24)
+        self.backwards = Button(theme, tr("Backwards"), kind=Kind.SWITCH, height=24)
         self.backwards.clicked.connect(lambda: self._change(backwards=self.backwards.isChecked()))
         self.another = Button(
-            theme, "Another way", kind=Kind.CHIP, height=24, tip="Other times of the same kind"
+            theme,
+            tr("Another way"),
+            kind=Kind.CHIP,
+            height=24,
+            tip=tr("Other times of the same kind"),
         )
         self.another.clicked.connect(self._another)
-        self.seam = Button(theme, "No seam", kind=Kind.CHIP, height=24)
+        self.seam = Button(theme, tr("No seam"), kind=Kind.CHIP, height=24)
         self.seam.clicked.connect(lambda: self._do(ClipPlacement.make_seamless))
         self.feet = Button(
             theme,
-            "Feet hold",
+            tr("Feet hold"),
             kind=Kind.SWITCH,
             height=24,
-            tip="Feet hold the ground where those of the card do",
+            tip=tr("Feet hold the ground where those of the card do"),
         )
         self.feet.clicked.connect(lambda: self._do(lambda x: x.hold_feet(self.feet.isChecked())))
         self.as_keys = Button(
-            theme, "As keys", kind=Kind.CHIP, height=24, tip="The block becomes plain keys"
+            theme, tr("As keys"), kind=Kind.CHIP, height=24, tip=tr("The block becomes plain keys")
         )
         self.as_keys.clicked.connect(self._workspace.placements.as_keys)
-        self.keep_button = Button(theme, "Keep", kind=Kind.MAIN, key="Enter")
+        self.keep_button = Button(theme, tr("Keep"), kind=Kind.MAIN, key="Enter")
         self.keep_button.clicked.connect(self._workspace.placements.keep)
-        self.back_button = Button(theme, "Put back", key="Esc")
+        self.back_button = Button(theme, tr("Put back"), key="Esc")
         self.back_button.clicked.connect(self._workspace.placements.put_back)
 
     def _arrange(self) -> None:
@@ -206,12 +224,12 @@ class ClipBar(QWidget):
         self.feet.setChecked(placement.feet_hold)
         seam = placement.seam
         self.seam.tint = ("warning", "warning_ground") if seam else ("good", "raised")
-        self.seam.setText("Close seam" if seam else "No seam")
+        self.seam.setText(tr("Close seam") if seam else tr("No seam"))
         self.seam.setEnabled(seam)
         self.seam.setToolTip(
-            "It jumps where it begins again; the end becomes the beginning"
+            tr("It jumps where it begins again; the end becomes the beginning")
             if seam
-            else "It ends as it begins"
+            else tr("It ends as it begins")
         )
         self.seam.updateGeometry()
 
@@ -219,8 +237,8 @@ class ClipBar(QWidget):
         placement = self._placement
         if placement is not None:
             instance = placement.instance
-            frames = counted(round(instance.clip.length) + 1, "frame")
-            self._what.setText(f"{frames}, at {instance.start:g}")
+            frames = tr_n("{number:,} frame", "{number:,} frames", round(instance.clip.length) + 1)
+            self._what.setText(tr("{frames}, at {start:g}", frames=frames, start=instance.start))
 
     # -- doing ----------------------------------------------------------------------------
 

@@ -16,6 +16,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.animating.frame_sequence import FrameSequence
 from fox_hand.session.app.needs import Animating
 from fox_hand.ui.theme.theme import Theme
@@ -43,25 +44,25 @@ class FrameStrip(QWidget, PartsOwner):
         self.setFixedHeight(RULER + ROW)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Frames of a performance")
+        self.setAccessibleName(tr("Frames of a performance"))
         self.keys = self._keys()
-        self.propose = Button(theme, "Key poses", kind=Kind.FLAT, height=24, padding=6)
-        self.propose.setToolTip("Mark the frames where the body comes to rest")
+        self.propose = Button(theme, tr("Key poses"), kind=Kind.FLAT, height=24, padding=6)
+        self.propose.setToolTip(tr("Mark the frames where the body comes to rest"))
         self.propose.clicked.connect(self._propose)
-        self.mark = Button(theme, "Mark", kind=Kind.FLAT, key="M", height=24, padding=6)
+        self.mark = Button(theme, tr("Mark"), kind=Kind.FLAT, key="M", height=24, padding=6)
         self.mark.clicked.connect(self.toggle_mark)
-        self.lay = Button(theme, "Lay in", kind=Kind.FLAT, height=24, padding=6)
-        self.lay.setToolTip("Make keys of all frames, the first at the shot's frame in sight")
+        self.lay = Button(theme, tr("Lay in"), kind=Kind.FLAT, height=24, padding=6)
+        self.lay.setToolTip(tr("Make keys of all frames, the first at the shot's frame in sight"))
         self.lay.clicked.connect(self._lay_in)
         self.close_button = Button(
-            theme, icon="x", kind=Kind.FLAT, tip="Take the frames away", height=24, icon_size=14
+            theme, icon="x", kind=Kind.FLAT, tip=tr("Take the frames away"), height=24, icon_size=14
         )
         self.close_button.clicked.connect(workspace.review.close)
         self.feet = Button(theme, icon="footprints", kind=Kind.SWITCH, height=24, icon_size=14)
         self.feet.setParent(self)
         self.feet.setCheckable(True)
-        self.feet.setAccessibleName("Feet hold the ground")
-        self.feet.setToolTip("Feet hold the ground where the recording's do")
+        self.feet.setAccessibleName(tr("Feet hold the ground"))
+        self.feet.setToolTip(tr("Feet hold the ground where the recording's do"))
         self.feet.clicked.connect(self._hold_feet)
         self.feet.hide()
         self._tools = QWidget(self)
@@ -184,16 +185,16 @@ class FrameStrip(QWidget, PartsOwner):
                 LocalKey(
                     ("Left",),
                     partial(self.step, -1),
-                    "look at a frame",
-                    "Pull along the strip, Left, Right",
+                    tr("look at a frame"),
+                    tr("Pull along the strip, Left, Right"),
                     loose=True,
                 ),
                 LocalKey(("Right",), partial(self.step, 1), loose=True),
                 LocalKey(
                     ("Up",),
                     partial(self._to_mark, -1),
-                    "the mark before, after",
-                    "Up, Down",
+                    tr("the mark before, after"),
+                    tr("Up, Down"),
                     loose=True,
                 ),
                 LocalKey(("Down",), partial(self._to_mark, 1), loose=True),
@@ -219,16 +220,16 @@ class FrameStrip(QWidget, PartsOwner):
         found = [
             AccessiblePart(
                 "frame",
-                "Frame",
+                tr("Frame"),
                 self._part_rect(here),
                 QAccessible.Role.Slider,
-                f"of {len(sequence)}, {sequence.name}",
+                tr("of {count}, {name}", count=len(sequence), name=sequence.name),
                 frame,
                 current=self.hasFocus(),
             )
         ]
         for mark in sorted(sequence.marks):
-            name, press = f"Mark at {mark + 1}", partial(sequence.show, mark)
+            name, press = tr("Mark at {mark}", mark=mark + 1), partial(sequence.show, mark)
             found.append(AccessiblePart(("mark", mark), name, self._part_rect(mark), press=press))
         return found
 
@@ -250,7 +251,11 @@ class FrameStrip(QWidget, PartsOwner):
         if sequence is None:
             return
         frame = "-" if sequence.frame is None else str(sequence.frame + 1)
-        self._paint_words(painter, f"Frame {frame} of {len(sequence)}", f"{sequence.rate:.0f} fps")
+        self._paint_words(
+            painter,
+            tr("Frame {frame} of {count}", frame=frame, count=len(sequence)),
+            tr("{rate:.0f} fps", rate=sequence.rate),
+        )
         pitch = self._pitch(sequence)
         self._paint_ruler(painter, len(sequence), pitch)
         if sequence.ground is not None:
@@ -304,10 +309,15 @@ class FrameStrip(QWidget, PartsOwner):
         painter.setPen(theme.colour("quiet"))
         count = len(sequence.marks)
         text = (
-            f"{sequence.name}: {count} marked" if count else f"{sequence.name}: nothing marked yet"
+            tr("{name}: {count} marked", name=sequence.name, count=count)
+            if count
+            else tr("{name}: nothing marked yet", name=sequence.name)
         )
         if sequence.ground is not None and sequence.frame is not None:
-            text += f", feet moved {100 * float(sequence.ground[sequence.frame]):.1f} cm here"
+            text += tr(
+                ", feet moved {ground:.1f} cm here",
+                ground=100 * float(sequence.ground[sequence.frame]),
+            )
         rect = QRectF(self._start, RULER + 20, self.width() - self._start - 12, 18)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 

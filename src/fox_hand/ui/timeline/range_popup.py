@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.figures.playhead import LONGEST, Playhead
 from fox_hand.ui.theme.plain_text import Words
@@ -30,17 +31,19 @@ class RangePopup(Popup):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 8, 12, 12)
         grid.setSpacing(8)
-        title = Words("Frames of the shot")
+        title = Words(tr("Frames of the shot"))
         title.setProperty("role", "title")
         grid.addWidget(title, 0, 0, 1, 2)
-        for line, (word, field) in enumerate((("First", self.first), ("Last", self.last)), 1):
-            field.setAccessibleName(f"{word} frame")
+        for line, (word, field) in enumerate(
+            ((tr("First"), self.first), (tr("Last"), self.last)), 1
+        ):
+            field.setAccessibleName(tr("{word} frame", word=word))
             field.setFixedHeight(26)
             field.editingFinished.connect(self._changed)
             field.returnPressed.connect(self._close)
             grid.addWidget(Words(word), line, 0)
             grid.addWidget(field, line, 1)
-        close = Button(theme, "Done", kind=Kind.PLAIN, key="Enter")
+        close = Button(theme, tr("Done"), kind=Kind.PLAIN, key="Enter")
         close.clicked.connect(self._close)
         grid.addWidget(close, 3, 1)
 
@@ -50,8 +53,8 @@ class RangePopup(Popup):
         first = timing.first if typed[0] is None else round(typed[0])
         last = timing.last if typed[1] is None else round(typed[1])
         self._shot_settings.set_range(first, last)
-        words = bent("The first frame", first, 0, LONGEST - 1)
-        words = words or bent("The last frame", last, timing.first + 1, LONGEST)
+        words = bent(tr("The first frame"), first, 0, LONGEST - 1)
+        words = words or bent(tr("The last frame"), last, timing.first + 1, LONGEST)
         self.first.setText(str(timing.first))
         self.last.setText(str(timing.last))
         if words:

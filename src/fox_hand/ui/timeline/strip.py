@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import Keys
 from fox_hand.session.animating.key_groups import KeyGroup, option_at, title_of
 from fox_hand.session.app.needs import Animating
@@ -150,7 +151,7 @@ class Strip(StripBase):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         hit = self.hit(QPointF(event.pos()))
-        if hit.zone in ("block", "block grip"):
+        if hit.zone in ("block", tr("block grip")):
             self.workspace.placements.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
             key_group = hit.row.key_groups[hit.number]
@@ -169,20 +170,27 @@ class Strip(StripBase):
         hit, actor = self.hit(at), self.workspace.actor
         if hit.zone in ("chip", "grip") and hit.row is not None and actor is not None:
             key_group = hit.row.key_groups[hit.number]
-            name = title_of(actor.keys, key_group) or "Key by hand"
-            until = f" to {key_group.end:g}" if key_group.held else ""
-            count = (
-                f"{len(key_group.channel_ids)} channels"
-                if len(key_group.channel_ids) > 1
-                else "1 channel"
+            name = title_of(actor.keys, key_group) or tr("Key by hand")
+            until = tr(" to {end:g}", end=key_group.end) if key_group.held else ""
+            count = tr_n("1 channel", "{number} channels", len(key_group.channel_ids))
+            return tr(
+                "{name}, frame {frame:g}{until}, {count}",
+                name=name,
+                frame=key_group.frame,
+                until=until,
+                count=count,
             )
-            return f"{name}, frame {key_group.frame:g}{until}, {count}"
-        if hit.zone in ("block", "block grip") and hit.row is not None:
+        if hit.zone in ("block", tr("block grip")) and hit.row is not None:
             instance = hit.row.instances[hit.number]
-            return f"{instance.origin.name}, frames {instance.start:g} to {instance.end:g}"
+            return tr(
+                "{name}, frames {start:g} to {end:g}",
+                name=instance.origin.name,
+                start=instance.start,
+                end=instance.end,
+            )
         words = {
-            "ruler": "Pull to look at frames; double click marks one",
-            "overview": "The whole shot: pull the window along, double click shows all",
+            "ruler": tr("Pull to look at frames; double click marks one"),
+            "overview": tr("The whole shot: pull the window along, double click shows all"),
         }
         return words.get(hit.zone, "")
 
@@ -293,7 +301,9 @@ class Strip(StripBase):
         theme = self.theme
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("quiet"))
-        text = "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
+        text = tr(
+            "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
+        )
         rect = QRectF(self.label_width + 40, HEAD, self.width() - self.label_width - 52, 36)
         painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
 
@@ -311,7 +321,9 @@ class Strip(StripBase):
             painter.drawRoundedRect(rect, 4, 4)
             painter.setFont(theme.font(11, 600))
             painter.setPen(theme.colour("text"))
-            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"at {self._drop.frame}")
+            painter.drawText(
+                rect, Qt.AlignmentFlag.AlignCenter, tr("at {frame}", frame=self._drop.frame)
+            )
         if self.hasFocus():
             around = QRectF(self.label_width + 2, 2, self.width() - self.label_width - 4, RULER - 4)
             draw_focus(painter, theme, around, 4)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId
 from fox_hand.core.maths.rotations import Array
 from fox_hand.library.format.entry import Entry
@@ -79,7 +80,7 @@ class StripBase(QWidget, PartsOwner):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
-        self.setAccessibleName("Strip")
+        self.setAccessibleName(tr("Strip"))
         workspace.actor_changed.connect(self._on_actor)
         workspace.timing.moved.connect(self._on_moved)
         workspace.timing.changed.connect(self._repaint)
@@ -164,7 +165,7 @@ class StripBase(QWidget, PartsOwner):
         return self._entries[origin.card]
 
     def _on_moved(self) -> None:
-        self.setAccessibleDescription(f"Frame {self.workspace.timing.frame:g}")
+        self.setAccessibleDescription(tr("Frame {frame:g}", frame=self.workspace.timing.frame))
         tell_value(self, "frame")
         self.update()
 
@@ -227,7 +228,7 @@ class StripBase(QWidget, PartsOwner):
             rect = instance_rect(self.scale, row, number).translated(0, HEAD - self.offset)
             if rect.adjusted(-1, -2, 2, 2).contains(at):
                 edge = at.x() > rect.right() - GRIP and rect.width() > 2 * GRIP
-                return Hit("block grip" if edge else "block", row, number)
+                return Hit(tr("block grip") if edge else "block", row, number)
         for number in reversed(drawn_key_groups(row, self.scale)):
             if not self._reaches(row.key_groups[number], at.x()):
                 continue

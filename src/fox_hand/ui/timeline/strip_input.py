@@ -7,6 +7,7 @@ from typing import Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.curves import ChannelId, row_of
 from fox_hand.core.maths.rotations import Array
 from fox_hand.session.animating.clip_placement import ClipPlacement
@@ -52,7 +53,7 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
     if hit.zone == "label":
         _press_label(strip, row, add)
         return None
-    if hit.zone in ("block", "block grip"):
+    if hit.zone in ("block", tr("block grip")):
         placement = strip.workspace.placements.take_up(hit.number)
         return BlockPull(strip, at, placement, hit.zone) if placement is not None else None
     if hit.zone == "grip" and not add:
@@ -135,7 +136,7 @@ class Overview:
 class _Pulled:
     """Something of the keys is pulled: previews, then one step."""
 
-    label = "Move keys"
+    label = tr("Move keys")
 
     def __init__(self, strip: StripBase) -> None:
         self.strip = strip
@@ -198,7 +199,7 @@ class Move(_Pulled):
 class Hold(_Pulled):
     """Pull the right edge of a key group: its second, equal keys."""
 
-    label = "Hold"
+    label = tr("Hold")
 
     def __init__(self, strip: StripBase, row: StripRow, number: int) -> None:
         self._chip = row.key_groups[number]
@@ -215,7 +216,7 @@ class Hold(_Pulled):
 class Stretch(_Pulled):
     """Pull one end of the selected keys: the others follow in proportion."""
 
-    label = "Retime keys"
+    label = tr("Retime keys")
 
     def __init__(self, strip: StripBase, end: int) -> None:
         super().__init__(strip)

@@ -8,8 +8,8 @@ import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import Keys, row_of
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.timeline.strip_base import StripBase
 from fox_hand.ui.timeline.strip_paint import RULER, TOOLS
 from fox_hand.ui.timeline.strip_rows import CLIPS, TALL, StripRow, value_now
@@ -47,10 +47,16 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     painter.drawText(QRectF(52, y, room, TALL), MIDDLE, title)
     painter.setFont(theme.font(12))
     painter.setPen(theme.colour("quiet"))
-    what, none = ("block", "none") if row.key == CLIPS else ("control", "no keys")
-    text = counted(row.controls, what) if row.controls else none
+    if not row.controls:
+        text = tr("none") if row.key == CLIPS else tr("no keys")
+    elif row.key == CLIPS:
+        text = tr_n("{number:,} block", "{number:,} blocks", row.controls)
+    else:
+        text = tr_n("{number:,} control", "{number:,} controls", row.controls)
     if row.drawings:
-        text = counted(len([c for c in row.key_groups if not c.tail]), "key")
+        text = tr_n(
+            "{number:,} key", "{number:,} keys", len([c for c in row.key_groups if not c.tail])
+        )
     painter.drawText(QRectF(width - 120, y, 108, TALL), RIGHT, text)
 
 

@@ -8,6 +8,7 @@ from functools import partial
 from PySide6.QtCore import QRect, QRectF
 from PySide6.QtGui import QAccessible
 
+from fox_hand.base.language import tr
 from fox_hand.session.animating.key_groups import KeyGroup, title_of
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
@@ -24,10 +25,10 @@ def heard_strip(strip: StripBase) -> Iterator[AccessiblePart]:
     x = round(strip.scale.x_of(timing.frame))
     yield AccessiblePart(
         "frame",
-        "Frame",
+        tr("Frame"),
         QRect(x - 6, 0, 12, RULER),
         QAccessible.Role.Slider,
-        f"{timing.first} to {timing.last}",
+        tr("{first} to {last}", first=timing.first, last=timing.last),
         AccessibleAmount(
             timing.frame, timing.first, timing.last, 1.0, lambda f: strip.workspace.go(round(f))
         ),
@@ -46,7 +47,9 @@ def _row(strip: StripBase, actor: Figure, row: StripRow, top: float) -> Iterator
         row.title,
         QRect(0, round(top), strip.label_width, row.height),
         QAccessible.Role.RowHeader,
-        f"{len(row.key_groups)} keys" if not row.instances else f"{len(row.instances)} clips",
+        tr("{count} keys", count=len(row.key_groups))
+        if not row.instances
+        else tr("{count} clips", count=len(row.instances)),
         expanded=row.open if opens else None,
         press=partial(_fold, strip, row) if opens else None,
     )
@@ -58,7 +61,7 @@ def _row(strip: StripBase, actor: Figure, row: StripRow, top: float) -> Iterator
                 instance.origin.name,
                 rect.toRect(),
                 QAccessible.Role.ListItem,
-                f"from frame {instance.start:g}",
+                tr("from frame {start:g}", start=instance.start),
                 selected=number == strip.chosen_instance,
                 press=partial(strip.workspace.go, float(round(instance.start))),
             )
@@ -75,11 +78,11 @@ def _in_sight(strip: StripBase, rect: QRectF) -> bool:
 def _key(
     strip: StripBase, actor: Figure, row: StripRow, key_group: KeyGroup, rect: QRectF
 ) -> AccessiblePart:
-    held = f" to {key_group.end:g}" if key_group.held else ""
-    name = title_of(actor.keys, key_group) or "Key"
+    held = tr(" to {end:g}", end=key_group.end) if key_group.held else ""
+    name = title_of(actor.keys, key_group) or tr("Key")
     return AccessiblePart(
         ("key", row.key, key_group.frame, key_group.origin),
-        f"{name} at {key_group.frame:g}{held}",
+        tr("{name} at {frame:g}{held}", name=name, frame=key_group.frame, held=held),
         rect.toRect(),
         QAccessible.Role.ListItem,
         f"{row.title}, {key_group.ease.name.lower()}",

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import (
     NO_KEYS,
@@ -30,7 +31,7 @@ from fox_hand.session.animating.key_groups import (
 )
 from fox_hand.session.figures.figure import Figure
 
-CLIPS = "Clips"
+CLIPS = tr("Clips")
 LEVEL = 24  # pixels of a block where several lie below each other
 MOST_PLACES = 2000  # at which a spline is drawn
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
@@ -272,5 +273,5 @@ def value_now(actor: Figure, channel_id: ChannelId) -> str:
         angle = float(np.degrees(np.linalg.norm(to_vector(state.turn[row]))))
         return f"{angle:.1f}°"
     if channel_id.kind is ChannelKind.MOVE:
-        return f"{float(np.linalg.norm(state.move[row])) * 100:.1f} cm"
+        return tr("{norm:.1f} cm", norm=float(np.linalg.norm(state.move[row])) * 100)
     return f"{float(state.scale[row].mean()):.2f}"

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.session.app.needs import Animating
 from fox_hand.session.figures.playhead import LONGEST, RATES
@@ -19,7 +20,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.typed_numbers import bent, plain, typed_number
 
-EASES = {Ease.SMOOTH: "Smooth", Ease.LINEAR: "Straight", Ease.STEP: "Hold"}
+EASES = {Ease.SMOOTH: tr("Smooth"), Ease.LINEAR: tr("Straight"), Ease.STEP: tr("Hold")}
 
 
 class StripTools(QWidget):
@@ -44,21 +45,24 @@ class StripTools(QWidget):
 
     def _build_transport(self) -> None:
         theme = self._theme
-        self.before = self._icon("step-back", "The key before")
+        self.before = self._icon("step-back", tr("The key before"))
         self.before.clicked.connect(lambda: go_to_key(self._strip, -1))
-        self.play = self._icon("play", "Play")
+        self.play = self._icon("play", tr("Play"))
         self.play.clicked.connect(self._strip.play_asked)
-        self.after = self._icon("step-forward", "The key after")
+        self.after = self._icon("step-forward", tr("The key after"))
         self.after.clicked.connect(lambda: go_to_key(self._strip, 1))
         self.frame = QLineEdit()
         self.frame.setFixedSize(40, 24)
         self.frame.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.frame.setAccessibleName("Frame")
-        self.frame.setToolTip("Type a frame; +5 and -5 go on from here")
+        self.frame.setAccessibleName(tr("Frame"))
+        self.frame.setToolTip(tr("Type a frame; +5 and -5 go on from here"))
         self.frame.editingFinished.connect(self._typed)
         self.range, self.rate = (
             Button(theme, word, kind=Kind.FLAT, height=24, padding=5, tip=tip)
-            for word, tip in (("of 72", "First and last frame"), ("24 fps", "Frames a second"))
+            for word, tip in (
+                (tr("of 72"), tr("First and last frame")),
+                (tr("24 fps"), tr("Frames a second")),
+            )
         )
         self.range.clicked.connect(self._ask_range)
         self.rate.clicked.connect(self._ask_rate)
@@ -76,28 +80,28 @@ class StripTools(QWidget):
             Button(theme, word, kind=kind, height=20, tip=tip)
             for word, kind, tip in (
                 (
-                    "Key",
+                    tr("Key"),
                     Kind.CHIP,
-                    "Key the selected, else all that is posed (K); everything (Shift+K)",
+                    tr("Key the selected, else all that is posed (K); everything (Shift+K)"),
                 ),
                 (
-                    "Auto",
+                    tr("Auto"),
                     Kind.SWITCH,
-                    "What has keys gets one when it is changed at another frame",
+                    tr("What has keys gets one when it is changed at another frame"),
                 ),
-                ("Between", Kind.CHIP, "A pose between the keys before and after"),
+                (tr("Between"), Kind.CHIP, tr("A pose between the keys before and after")),
             )
         )
         self.key.clicked.connect(self._key)
         self.auto.clicked.connect(self._switched)
         self.ease = Button(
             theme,
-            "Smooth",
+            tr("Smooth"),
             kind=Kind.FLAT,
             height=20,
             menu=True,
             padding=4,
-            tip="How it goes on from the selected keys, or from those to come",
+            tip=tr("How it goes on from the selected keys, or from those to come"),
         )
         self.ease.clicked.connect(self._ask_ease)
         self.between.clicked.connect(self.between_asked)
@@ -127,12 +131,16 @@ class StripTools(QWidget):
             self.frame.setText(text)
             wide = self.frame.fontMetrics().horizontalAdvance(text) + 20
             self.frame.setFixedWidth(min(max(wide, 40), 72))
-        first = "" if timing.first == 1 else f"{timing.first} to "
-        self.range.setText(f"of {first}{timing.last}" if not first else f"{first}{timing.last}")
+        first = "" if timing.first == 1 else tr("{first} to ", first=timing.first)
+        self.range.setText(
+            tr("of {first}{last}", first=first, last=timing.last)
+            if not first
+            else f"{first}{timing.last}"
+        )
         self.auto.setChecked(timing.auto)
         self.ease.setText(EASES[self._ease()])
         if not self.playing:
-            self.rate.setText(f"{timing.rate:g} fps")
+            self.rate.setText(tr("{rate:g} fps", rate=timing.rate))
 
     playing = False
 
@@ -146,7 +154,11 @@ class StripTools(QWidget):
         """How many frames a second are really seen."""
         rate = self._workspace.timing.rate
         slow = shown < rate - 0.75
-        self.rate.setText(f"{shown:.0f} of {rate:g}" if slow else f"{rate:g} fps")
+        self.rate.setText(
+            tr("{shown:.0f} of {rate:g}", shown=shown, rate=rate)
+            if slow
+            else tr("{rate:g} fps", rate=rate)
+        )
 
     def _ease(self) -> Ease:
         """Of the selected keys where they agree, else of those to come."""
@@ -176,7 +188,7 @@ class StripTools(QWidget):
             return
         if text[:1] in ("+", "-"):
             value += timing.frame
-        words = bent("The frame", round(value), 0, LONGEST)
+        words = bent(tr("The frame"), round(value), 0, LONGEST)
         self._workspace.go(max(round(value), 0))
         self._strip.set_scale(self._strip.scale.revealing(timing.frame))
         self.refresh()
@@ -193,12 +205,13 @@ class StripTools(QWidget):
         menu, timing = passing_menu(self), self._workspace.timing
         for rate in RATES:
             action = menu.addAction(
-                f"{rate:g} frames a second", partial(self._workspace.shot_settings.set_rate, rate)
+                tr("{rate:g} frames a second", rate=rate),
+                partial(self._workspace.shot_settings.set_rate, rate),
             )
             action.setCheckable(True)
             action.setChecked(rate == timing.rate)
         menu.addSeparator()
-        loop = menu.addAction("Begin again at the end", self._loop)
+        loop = menu.addAction(tr("Begin again at the end"), self._loop)
         loop.setCheckable(True)
         loop.setChecked(timing.loop)
         menu.popup(self.rate.mapToGlobal(self.rate.rect().topLeft()))

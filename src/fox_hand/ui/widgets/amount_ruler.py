@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter, QPaintEvent, QPen, QPolygonF
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.painted_slider import PaintedSlider
@@ -31,7 +32,7 @@ class AmountRuler(PaintedSlider):
         *,
         pictures: bool = False,
     ) -> None:
-        super().__init__(ends, "Amount")
+        super().__init__(ends, tr("Amount"))
         self._theme, self._stops, self._pictures = theme, stops, pictures
         self._images: dict[float, QImage] = {}
         self._steps = False

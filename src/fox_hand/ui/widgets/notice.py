@@ -8,13 +8,14 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.log import note_fault
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.sign import Sign
 
-FAULT = "Something went wrong that should not have. What you made is kept; go on working."
+FAULT = tr("Something went wrong that should not have. What you made is kept; go on working.")
 BELOW_HEAD = 96  # pixels: the window's header and the first row of a screen
 ASKED = "asked"  # the code of what :meth:`Notice.ask` offers
 SHOWN_FOR = 9000  # milliseconds for news; problems stay until they are closed
@@ -33,10 +34,10 @@ class Notice(QWidget):
         self._text.setWordWrap(True)
         self._text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._offers: dict[str, tuple[str, Callable[[], None]]] = {}
-        self.action = Button(theme, "Copy details", kind=Kind.PLAIN, height=24)
+        self.action = Button(theme, tr("Copy details"), kind=Kind.PLAIN, height=24)
         self.action.clicked.connect(self._act)
         self._code = ""
-        close = Button(theme, icon="x", kind=Kind.FLAT, tip="Close", height=24, icon_size=14)
+        close = Button(theme, icon="x", kind=Kind.FLAT, tip=tr("Close"), height=24, icon_size=14)
         close.clicked.connect(self.hide)
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 8, 8, 8)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -12,7 +13,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 
 def back_to_stage(theme: Theme) -> Button:
     """The button that every full screen begins with."""
-    return Button(theme, "Back to the stage", icon="arrow-left", key="Esc")
+    return Button(theme, tr("Back to the stage"), icon="arrow-left", key="Esc")
 
 
 def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
@@ -33,8 +34,8 @@ def screen_top(back: Button, title: str, *right: QWidget) -> QHBoxLayout:
 def undo_and_redo(theme: Theme) -> tuple[Button, Button]:
     """The two buttons of a screen with undo of its own; the window's keys press them."""
     return (
-        Button(theme, icon="undo-2", kind=Kind.FLAT, tip="Undo"),
-        Button(theme, icon="redo-2", kind=Kind.FLAT, tip="Redo"),
+        Button(theme, icon="undo-2", kind=Kind.FLAT, tip=tr("Undo")),
+        Button(theme, icon="redo-2", kind=Kind.FLAT, tip=tr("Redo")),
     )
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from fox_hand.base.language import tr
+
 
 def typed_number(text: str, unit: str = "") -> float | None:
     """The number in a field.
@@ -28,8 +30,14 @@ def bent(what: str, wanted: float, low: float, high: float, unit: str = "") -> s
     if low - 1e-9 <= wanted <= high + 1e-9:
         return ""
     nearest = min(max(wanted, low), high)
-    ends = f"from {plain(low)} to {plain(high)}{unit}"
-    return f"{what} goes {ends}; it is {plain(nearest)}{unit} now."
+    ends = tr("from {plain} to {plain_2}{unit}", plain=plain(low), plain_2=plain(high), unit=unit)
+    return tr(
+        "{what} goes {ends}; it is {plain}{unit} now.",
+        what=what,
+        ends=ends,
+        plain=plain(nearest),
+        unit=unit,
+    )
 
 
 def plain(value: float) -> str:

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.schema import SUFFIX as CARD
 from fox_hand.ui.main.choices.things_coming import coming
 from fox_hand.ui.main.home import Home
@@ -28,7 +29,7 @@ class DropHint(Words):
     def show_for(self, home: Home, files: list[Path]) -> None:
         """What these are for."""
         said = words_for(home, files)
-        more = f"; and {len(said) - SAID} more" if len(said) > SAID else ""
+        more = tr("; and {count} more", count=len(said) - SAID) if len(said) > SAID else ""
         self.setText("; ".join(said[:SAID]) + more)
         self.adjustSize()
         self.move((self._over.width() - self.width()) // 2, TOP)
@@ -42,8 +43,8 @@ def words_for(home: Home, files: list[Path]) -> list[str]:
     said = []
     target = home.workspace.open_libraries.target
     if cards and target is not None:
-        what = cards[0].stem if len(cards) == 1 else f"{len(cards)} cards"
-        said.append(f"Takes a copy of {what} into {target.name}")
+        what = cards[0].stem if len(cards) == 1 else tr("{count} cards", count=len(cards))
+        said.append(tr("Takes a copy of {what} into {name}", what=what, name=target.name))
     elif cards:
-        said.append("There is no library to take cards into")
+        said.append(tr("There is no library to take cards into"))
     return said + [coming(home, path).words for path in files if path not in cards]

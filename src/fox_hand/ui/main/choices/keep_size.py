@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -25,8 +26,8 @@ class KeepSize(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._said = Words()
         self._said.setProperty("role", "title")
-        self.keep = Button(theme, "Keep it", kind=Kind.MAIN)
-        self.back = Button(theme, f"Back to {before} %")
+        self.keep = Button(theme, tr("Keep it"), kind=Kind.MAIN)
+        self.back = Button(theme, tr("Back to {before} %", before=before))
         self.keep.clicked.connect(self._keep)
         self.back.clicked.connect(self._refuse)
         buttons = QHBoxLayout()
@@ -47,7 +48,12 @@ class KeepSize(QWidget):
 
     def _say(self) -> None:
         self._said.setText(
-            f"Does {self._size} % fit your screen? Back to {self._before} % in {self._left} s."
+            tr(
+                "Does {size} % fit your screen? Back to {before} % in {left} s.",
+                size=self._size,
+                before=self._before,
+                left=self._left,
+            )
         )
         self.setAccessibleName(self._said.text())
         self.adjustSize()

@@ -8,12 +8,13 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.session.preferences.key_file import read_keys, write_keys
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.commands.own_keys import with_own_keys
 from fox_hand.ui.main.home import Home
 
-KIND = "Keys (*.json);;All files (*)"
+KIND = tr("Keys (*.json);;All files (*)")
 SHOWN = 12  # lines of what would change
 
 
@@ -34,7 +35,7 @@ class KeyExchange:
     def ask_where(self) -> None:
         """Write them into a file."""
         name, _ = QFileDialog.getSaveFileName(
-            self._home.window, "Export keys", "fox-hand-keys.json", KIND
+            self._home.window, tr("Export keys"), "fox-hand-keys.json", KIND
         )
         if not name:
             return
@@ -44,11 +45,11 @@ class KeyExchange:
         except FoxHandError as error:
             self._notice.tell_error(error)
             return
-        self._notice.tell(f"Your keys are in {path.name}.")
+        self._notice.tell(tr("Your keys are in {name}.", name=path.name))
 
     def ask_which(self) -> None:
         """Read a file, and take it if a person says so."""
-        name, _ = QFileDialog.getOpenFileName(self._home.window, "Import keys", "", KIND)
+        name, _ = QFileDialog.getOpenFileName(self._home.window, tr("Import keys"), "", KIND)
         if name:
             self.take(Path(name))
 
@@ -63,17 +64,21 @@ class KeyExchange:
         own = {n: k for n, k in wanted.items() if n in {c.name for c in table.shipped}}
         lines = changes(table, own)
         unknown = len(wanted) - len(own)
-        rest = f"\n{unknown} of its commands are not known here." if unknown else ""
+        rest = (
+            tr("\n{unknown} of its commands are not known here.", unknown=unknown)
+            if unknown
+            else ""
+        )
         if not lines:
-            self._notice.tell(f"{path.name} changes nothing.{rest}")
+            self._notice.tell(tr("{name} changes nothing.{rest}", name=path.name, rest=rest))
             return
-        more = f"\nand {len(lines) - SHOWN} more" if len(lines) > SHOWN else ""
+        more = tr("\nand {count} more", count=len(lines) - SHOWN) if len(lines) > SHOWN else ""
         asked = QMessageBox(self._home.window)
-        asked.setWindowTitle("Import keys")
-        asked.setText(f"{path.name} changes {len(lines)} commands:")
+        asked.setWindowTitle(tr("Import keys"))
+        asked.setText(tr("{name} changes {count} commands:", name=path.name, count=len(lines)))
         asked.setInformativeText("\n".join(lines[:SHOWN]) + more + rest)
-        take = asked.addButton("Take them", QMessageBox.ButtonRole.AcceptRole)
-        asked.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        take = asked.addButton(tr("Take them"), QMessageBox.ButtonRole.AcceptRole)
+        asked.addButton(tr("Leave it"), QMessageBox.ButtonRole.RejectRole)
         asked.exec()
         if asked.clickedButton() is take:
             self._preferences.set("keys", own)
@@ -86,6 +91,6 @@ def changes(table: Actions, own: Mapping[str, Sequence[str]]) -> list[str]:
         before = table[after.name]
         if before.keys != after.keys:
             words = before.words.removesuffix(" …")
-            old, new = ("/".join(keys) or "no key" for keys in (before.keys, after.keys))
+            old, new = ("/".join(keys) or tr("no key") for keys in (before.keys, after.keys))
             found.append(f"{words}: {old} → {new}")
     return found

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import run
 from fox_hand.ui.commands.own_keys import with_own_keys
 from fox_hand.ui.main.choices.keep_size import KeepSize
@@ -17,7 +18,7 @@ from fox_hand.ui.main.window_keys import keys_of_parts, tell_keys
 from fox_hand.ui.theme.tokens import THEMES, Tokens
 
 LARGE = 150  # percent, over which it is asked whether it fits
-LOOK = "Look"
+LOOK = tr("Look")
 
 
 def tokens_for(theme: str, *, stronger: bool) -> Tokens:

@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QFileDialog
 
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.view.render_request import Picture, Pixels, Quality
 from fox_hand.library.files.atomic import make_folder, write_atomically
@@ -79,7 +80,10 @@ class StartWork(QObject):
     def ask_where(self, shot: RecentShot) -> None:
         """The file of a shot that is not where it was."""
         name, _ = QFileDialog.getOpenFileName(
-            self._home.window, f"Where is {shot.path.name}?", str(Path.home()), "Shots (*.foxshot)"
+            self._home.window,
+            tr("Where is {name}?", name=shot.path.name),
+            str(Path.home()),
+            "Shots (*.foxshot)",
         )
         if not name:
             return

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.language import tr
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import SUFFIX as CARD
@@ -41,40 +42,56 @@ def coming(home: Home, path: Path) -> Coming:
     if path.name in (PROJECT, LIBRARY):
         return _folder(home, path.parent)
     name, stem = path.name, path.stem
-    drawings = Coming(f"Puts the drawings of {name} together", lambda: home.drawings.open(path))
+    drawings = Coming(
+        tr("Puts the drawings of {name} together", name=name), lambda: home.drawings.open(path)
+    )
     by_kind = {
-        SHOT: Coming(f"Opens the shot {stem}", lambda: home.shot_opener.open(path)),
-        PACK: Coming(f"Looks into the pack {stem}", lambda: home.export.open_pack(path)),
-        CARD: Coming(f"Shows the card {stem}", lambda: show_card(home, path)),
+        SHOT: Coming(tr("Opens the shot {stem}", stem=stem), lambda: home.shot_opener.open(path)),
+        PACK: Coming(
+            tr("Looks into the pack {stem}", stem=stem), lambda: home.export.open_pack(path)
+        ),
+        CARD: Coming(tr("Shows the card {stem}", stem=stem), lambda: show_card(home, path)),
     }
     kind = path.suffix.lower()
     if name.lower().endswith(CHART):
         chart = name[: -len(CHART)]
-        return Coming(f"Shows the chart {chart}", lambda: _chart(home, path))
+        return Coming(tr("Shows the chart {chart}", chart=chart), lambda: _chart(home, path))
     if kind in by_kind:
         return by_kind[kind]
     if holds_drawings(path):
         return drawings
     if can_pin(path):
         middle = home.stage.rect().center()
-        return Coming(f"Pins {name} to the stage", lambda: home.overlays.pin_board(path, middle))
+        return Coming(
+            tr("Pins {name} to the stage", name=name), lambda: home.overlays.pin_board(path, middle)
+        )
     if kind in SOUNDS:
-        return Coming(f"{name} is a sound; Fox Hand has no use for sounds yet", None)
+        return Coming(tr("{name} is a sound; Fox Hand has no use for sounds yet", name=name), None)
     known = kind in RIGS
-    words = f"Brings {name} onto the stage" if known else f"Fox Hand does not open {name}"
+    words = (
+        tr("Brings {name} onto the stage", name=name)
+        if known
+        else tr("Fox Hand does not open {name}", name=name)
+    )
     return Coming(words, lambda: home.opener.open_rig(path))  # which says why it does not
 
 
 def _folder(home: Home, path: Path) -> Coming:
     if (path / PROJECT).is_file():
-        return Coming(f"Opens the project {path.name}", lambda: home.shot_opener.open_project(path))
+        return Coming(
+            tr("Opens the project {name}", name=path.name),
+            lambda: home.shot_opener.open_project(path),
+        )
     if (path / LIBRARY).is_file():
-        return Coming(f"Opens the library {path.name}", lambda: home.opener.open_library(path))
+        return Coming(
+            tr("Opens the library {name}", name=path.name), lambda: home.opener.open_library(path)
+        )
     if holds_drawings(path):
         return Coming(
-            f"Puts the drawings of {path.name} together", lambda: home.drawings.open(path)
+            tr("Puts the drawings of {name} together", name=path.name),
+            lambda: home.drawings.open(path),
         )
-    return Coming(f"{path.name} holds no project, no library and no drawings", None)
+    return Coming(tr("{name} holds no project, no library and no drawings", name=path.name), None)
 
 
 def take(home: Home, paths: list[Path]) -> None:
@@ -89,7 +106,7 @@ def take(home: Home, paths: list[Path]) -> None:
     for path in paths:
         thing = coming(home, path)
         if not path.exists():
-            home.overlays.notice.tell(f"{path} is not there.")
+            home.overlays.notice.tell(tr("{path} is not there.", path=path))
         elif thing.do is None:
             home.overlays.notice.tell(f"{thing.words}.")
         else:
@@ -119,8 +136,12 @@ def show_card(home: Home, path: Path) -> None:
         entry = known or Entry(path, "", identity=card.identity, name=card.name)
         home.workspace.applying.put_on(entry)
 
-    where = "" if library is not None else " It lies in no library; drop it here to take a copy."
-    home.overlays.notice.ask(f"{path.stem} was opened.{where}", "Put it on", put_on)
+    where = (
+        "" if library is not None else tr(" It lies in no library; drop it here to take a copy.")
+    )
+    home.overlays.notice.ask(
+        tr("{stem} was opened.{where}", stem=path.stem, where=where), tr("Put it on"), put_on
+    )
 
 
 def library_over(path: Path) -> Path | None:

@@ -7,10 +7,10 @@ from functools import partial
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.browser.rename_popup import RenamePopup
 from fox_hand.ui.browser.tag_popup import TagPopup
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.services.desktop import show_file
@@ -32,41 +32,41 @@ def card_menu(home: Home, entry: Entry, at: QPoint) -> None:
 def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     usable, acting = entry.readable, home.workspace.actor is not None
     clip = entry.kind == "clip"
-    word = "Lay in" if clip else "Put on"
+    word = tr("Lay in") if clip else tr("Put on")
     put_on = menu.addAction(word, lambda: home.workspace.applying.put_on(entry))
     put_on.setEnabled(usable and acting)
     if entry.kind == "drawing":
         give = partial(home.puppets.give_to_selected, entry)
-        action = menu.addAction("Give its drawing to the selected part", give)
+        action = menu.addAction(tr("Give its drawing to the selected part"), give)
         action.setEnabled(usable and acting)
-    menu.addAction("Compare with the figure", lambda: home.screens.show_compare(entry)).setEnabled(
-        usable and acting
-    )
-    like = "Clips like this one" if clip else "Poses like this one"
+    menu.addAction(
+        tr("Compare with the figure"), lambda: home.screens.show_compare(entry)
+    ).setEnabled(usable and acting)
+    like = tr("Clips like this one") if clip else tr("Poses like this one")
     menu.addAction(like, lambda: home.cards.show_alike(entry)).setEnabled(usable)
     parts = home.cards.parts_of(entry) if usable else []
     if len(parts) > 1:
-        inner = menu.addMenu("Like this one in one part")
+        inner = menu.addMenu(tr("Like this one in one part"))
         for word, regions in parts:
-            run = partial(home.cards.show_alike, entry, regions, f"its {word}")
+            run = partial(home.cards.show_alike, entry, regions, tr("its {word}", word=word))
             inner.addAction(word.capitalize(), run)
-    menu.addAction("Fit …", lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
-    select = menu.addAction("Select its controls", lambda: home.cards.select_card(entry))
+    menu.addAction(tr("Fit …"), lambda: home.screens.show_fit(entry)).setEnabled(usable and acting)
+    select = menu.addAction(tr("Select its controls"), lambda: home.cards.select_card(entry))
     select.setEnabled(usable and acting)
-    what = "Store these frames over it …" if clip else "Store the figure over it …"
+    what = tr("Store these frames over it …") if clip else tr("Store the figure over it …")
     menu.addAction(what, lambda: _store_over(home, entry)).setEnabled(
         usable and acting and not entry.locked
     )
-    menu.addAction("Take its picture again …", lambda: home.cards.retake(entry)).setEnabled(
+    menu.addAction(tr("Take its picture again …"), lambda: home.cards.retake(entry)).setEnabled(
         usable and acting
     )
     menu.addAction(
-        "A picture from a file …", lambda: home.cards.own_pictures.choose(entry)
+        tr("A picture from a file …"), lambda: home.cards.own_pictures.choose(entry)
     ).setEnabled(usable and not entry.locked)
     place = home.workspace.open_libraries.place_of(entry)
     neutral = place.neutral(entry.sheet) == entry.identity
     base = menu.addAction(
-        "Neutral card of its sheet",
+        tr("Neutral card of its sheet"),
         partial(
             home.workspace.sheet_commands.set_neutral,
             place,
@@ -77,18 +77,20 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     base.setCheckable(True)
     base.setChecked(neutral)
     base.setEnabled(usable and place.writable)
-    menu.addAction("Earlier versions", lambda: home.screens.show_versions(entry)).setEnabled(usable)
+    menu.addAction(tr("Earlier versions"), lambda: home.screens.show_versions(entry)).setEnabled(
+        usable
+    )
     if clip:
         for words, alone in (
-            ("Its motion, with the character …", False),
-            ("Its motion alone …", True),
+            (tr("Its motion, with the character …"), False),
+            (tr("Its motion alone …"), True),
         ):
             action = menu.addAction(words, partial(home.shots.take_clip, entry, alone=alone))
             action.setEnabled(usable and acting)
     menu.addSeparator()
-    menu.addAction("Rename …\tF2", lambda: ask_name(home, entry)).setEnabled(usable)
-    menu.addAction("Note …", lambda: _ask_note(home, entry)).setEnabled(usable)
-    menu.addAction("Show the file", partial(show_file, entry.path))
+    menu.addAction(tr("Rename …\tF2"), lambda: ask_name(home, entry)).setEnabled(usable)
+    menu.addAction(tr("Note …"), lambda: _ask_note(home, entry)).setEnabled(usable)
+    menu.addAction(tr("Show the file"), partial(show_file, entry.path))
 
 
 def _store_over(home: Home, entry: Entry) -> None:
@@ -102,41 +104,43 @@ def _many(home: Home, menu: QMenu, entries: list[Entry]) -> None:
     card_commands, open_libraries = home.workspace.card_commands, home.workspace.open_libraries
     usable = [e for e in entries if e.readable]
     if len(usable) == 2:
-        menu.addAction("Compare the two", partial(home.screens.show_compare, *usable))
+        menu.addAction(tr("Compare the two"), partial(home.screens.show_compare, *usable))
     favourite = all(open_libraries.personal.favourite(e.identity) for e in usable)
-    menu.addAction("Tags …", lambda: ask_tags(home, usable)).setEnabled(bool(usable))
+    menu.addAction(tr("Tags …"), lambda: ask_tags(home, usable)).setEnabled(bool(usable))
     menu.addAction(
-        "No favourite any more\t*" if favourite else "Favourite\t*",
+        tr("No favourite any more\t*") if favourite else tr("Favourite\t*"),
         lambda: card_commands.set_favourite(usable, not favourite),
     ).setEnabled(bool(usable))
     locked = bool(usable) and all(e.locked for e in usable)
-    word, only = "Unlock" if locked else "Approve and lock", _approvers(home, usable)
-    action = menu.addAction(menu_word(f"{word} (only {only} may)" if only else word))
+    word, only = tr("Unlock") if locked else tr("Approve and lock"), _approvers(home, usable)
+    action = menu.addAction(
+        menu_word(tr("{word} (only {only} may)", word=word, only=only) if only else word)
+    )
     action.triggered.connect(
         lambda: card_commands.unlock(usable) if locked else approve(home, usable)
     )
     action.setEnabled(bool(usable) and not only)
     if len(entries) > 1:
         menu.addAction(
-            "Take their pictures again …", lambda: home.cards.ask_reshoot(usable)
+            tr("Take their pictures again …"), lambda: home.cards.ask_reshoot(usable)
         ).setEnabled(bool(usable) and home.workspace.actor is not None)
-    menu.addAction("Rename controls …", lambda: ask_control_names(home, usable)).setEnabled(
+    menu.addAction(tr("Rename controls …"), lambda: ask_control_names(home, usable)).setEnabled(
         bool(usable)
     )
     menu.addAction(
-        "Other side, as a card …", lambda: home.workspace.capturing.mirror(usable, both=False)
+        tr("Other side, as a card …"), lambda: home.workspace.capturing.mirror(usable, both=False)
     )
     menu.addAction(
-        "Both sides from one …", lambda: home.workspace.capturing.mirror(usable, both=True)
+        tr("Both sides from one …"), lambda: home.workspace.capturing.mirror(usable, both=True)
     )
     menu.addSeparator()
-    menu.addAction("Put into …", partial(_ask_target, home, entries, copies=False))
-    menu.addAction("Copy into …", partial(_ask_target, home, entries, copies=True))
-    menu.addAction("Duplicate\tCtrl+D", lambda: card_commands.duplicate(usable)).setEnabled(
+    menu.addAction(tr("Put into …"), partial(_ask_target, home, entries, copies=False))
+    menu.addAction(tr("Copy into …"), partial(_ask_target, home, entries, copies=True))
+    menu.addAction(tr("Duplicate\tCtrl+D"), lambda: card_commands.duplicate(usable)).setEnabled(
         bool(usable)
     )
     menu.addSeparator()
-    menu.addAction("Take out of the library\tDel", lambda: home.workspace.take_out(entries))
+    menu.addAction(tr("Take out of the library\tDel"), lambda: home.workspace.take_out(entries))
 
 
 def ask_control_names(home: Home, entries: list[Entry]) -> None:
@@ -152,8 +156,16 @@ def _ask_target(home: Home, entries: list[Entry], *, copies: bool) -> None:
     """Choose the sheet that cards go into, in any library that can be written."""
     open_libraries = home.workspace.open_libraries
     trees = [(p, p.tree()) for p in open_libraries.places if p.ready and p.writable]
-    what = entries[0].name if len(entries) == 1 else counted(len(entries), "card")
-    words = (f"Copy {what} into", "Copy") if copies else (f"Put {what} into", "Put")
+    what = (
+        entries[0].name
+        if len(entries) == 1
+        else tr_n("{number:,} card", "{number:,} cards", len(entries))
+    )
+    words = (
+        (tr("Copy {what} into", what=what), tr("Copy"))
+        if copies
+        else (tr("Put {what} into", what=what), tr("Put"))
+    )
     popup = SheetChooser(home.theme, home.window, words, trees)
     put = home.workspace.card_commands.put_in
     popup.chosen.connect(lambda place, sheet: put(entries, place, sheet, copies=copies))
@@ -161,14 +173,16 @@ def _ask_target(home: Home, entries: list[Entry], *, copies: bool) -> None:
 
 
 def ask_name(home: Home, entry: Entry) -> None:
-    name, given = QInputDialog.getText(home.window, "Rename", "Name of the card", text=entry.name)
+    name, given = QInputDialog.getText(
+        home.window, tr("Rename"), tr("Name of the card"), text=entry.name
+    )
     if given and name.strip() and name.strip() != entry.name:
         home.workspace.card_commands.rename(entry, name.strip())
 
 
 def _ask_note(home: Home, entry: Entry) -> None:
     note, given = QInputDialog.getMultiLineText(
-        home.window, "Note", f"Note of {entry.name}", entry.note
+        home.window, tr("Note"), tr("Note of {name}", name=entry.name), entry.note
     )
     if given and note.strip() != entry.note:
         home.workspace.card_commands.set_note(entry, note.strip())
@@ -196,7 +210,7 @@ def approve(home: Home, entries: list[Entry]) -> None:
     """Lock cards in one's own name."""
     who = home.workspace.settings.author
     if not who:
-        who, given = QInputDialog.getText(home.window, "Your name", "Who approves?")
+        who, given = QInputDialog.getText(home.window, tr("Your name"), tr("Who approves?"))
         if not given or not who.strip():
             return
         home.workspace.settings.author = who.strip()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.charts.chart import Chart, Slot, alike_name
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.charts.ready import ready_charts
@@ -23,7 +24,6 @@ from fox_hand.session.charts.gap_filling import Wanted
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import EmptyCell
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.screens.charts.cut_dialog import CutDialog
@@ -72,28 +72,33 @@ class ChartWork(QObject):
         """Ready charts, and ways to make one."""
         place, home = self._place, self._home
         if place is None:
-            home.overlays.notice.tell("No library that is open can be written by you now.")
+            home.overlays.notice.tell(tr("No library that is open can be written by you now."))
             return
         menu, charts = passing_menu(home.window), home.workspace.charts
         there = {board.file.key for board in charts.boards if board.place is place}
         for file in ready_charts():
-            words = f"{file.chart.name}, {counted(len(file.chart.slots), 'slot')}"
+            words = tr_n(
+                "{name}, {number:,} slot",
+                "{name}, {number:,} slots",
+                len(file.chart.slots),
+                name=file.chart.name,
+            )
             add = partial(charts.add, place, file.chart, file.text, file.key)
             action = menu.addAction(menu_word(words), add)
             action.setToolTip(file.chart.source)
             action.setEnabled(file.key not in there)
         menu.addSeparator()
-        menu.addAction("Every card of a sheet …", partial(self._ask_sheet, place))
-        whose = menu.addMenu("All cards of")
+        menu.addAction(tr("Every card of a sheet …"), partial(self._ask_sheet, place))
+        whose = menu.addMenu(tr("All cards of"))
         for character in _characters(place):
             make = partial(self._from_character, place, character)
             whose.addAction(menu_word(character), make)
         whose.setEnabled(bool(whose.actions()))
-        menu.addAction("An empty one …", partial(self._ask_empty, place))
+        menu.addAction(tr("An empty one …"), partial(self._ask_empty, place))
         menu.popup(at)
 
     def _ask_sheet(self, place: OpenLibrary) -> None:
-        words = ("Every card here is a slot", "Make the chart")
+        words = (tr("Every card here is a slot"), tr("Make the chart"))
         trees = [(place, place.tree())]
         popup = SheetChooser(self._home.theme, self._home.window, words, trees, fresh=False)
         popup.chosen.connect(self._from_sheet)
@@ -108,17 +113,17 @@ class ChartWork(QObject):
         open_libraries = self._home.workspace.open_libraries
         own = [e for e in open_libraries.entries() if e.path.is_relative_to(place.folder)]
         cards = [e for e in own if e.character == character]
-        self._from(place, f"As {character} has", cards)
+        self._from(place, tr("As {character} has", character=character), cards)
 
     def _from(self, place: OpenLibrary, name: str, cards: list[Entry]) -> None:
         poses = [e for e in cards if e.readable and e.kind == "pose"]
         if not poses:
-            self._home.overlays.notice.tell("No pose lies there: no chart was made.")
+            self._home.overlays.notice.tell(tr("No pose lies there: no chart was made."))
             return
         self._home.workspace.charts.add(place, chart_from_cards(name, poses))
 
     def _ask_empty(self, place: OpenLibrary) -> None:
-        name, given = QInputDialog.getText(self._home.window, "New chart", "Name")
+        name, given = QInputDialog.getText(self._home.window, tr("New chart"), tr("Name"))
         if given and name.strip():
             self._home.workspace.charts.add(place, Chart(name.strip()[:80]))
 
@@ -126,25 +131,29 @@ class ChartWork(QObject):
         """What can be done with a chart."""
         menu, charts = passing_menu(self._home.window), self._home.workspace.charts
         able = board.place.ready and board.place.writable
-        menu.addAction("New slot …", partial(self.edit_slot, board, None)).setEnabled(able)
-        menu.addAction("Rename …\tF2", partial(self.rename, board)).setEnabled(able)
+        menu.addAction(tr("New slot …"), partial(self.edit_slot, board, None)).setEnabled(able)
+        menu.addAction(tr("Rename …\tF2"), partial(self.rename, board)).setEnabled(able)
         sheet = partial(self._home.export.chart_sheet, board)
-        out = menu.addAction("Contact sheet with its gaps …", sheet)
+        out = menu.addAction(tr("Contact sheet with its gaps …"), sheet)
         out.setEnabled(bool(board.filled))
-        cut = menu.addAction("Pictures from a sheet of drawings …", partial(self.ask_cut, board))
+        cut = menu.addAction(
+            tr("Pictures from a sheet of drawings …"), partial(self.ask_cut, board)
+        )
         cut.setEnabled(able and bool(board.chart.slots))
-        self._characters_menu(menu.addMenu("For whom"), board, able=able)
+        self._characters_menu(menu.addMenu(tr("For whom")), board, able=able)
         menu.addSeparator()
         if board.chart.source:
-            menu.addAction(menu_word(f"From: {board.chart.source}")).setEnabled(False)
+            menu.addAction(menu_word(tr("From: {source}", source=board.chart.source))).setEnabled(
+                False
+            )
         remove = partial(charts.take_away, board)
-        menu.addAction("Remove the chart, the cards stay\tDel", remove).setEnabled(able)
+        menu.addAction(tr("Remove the chart, the cards stay\tDel"), remove).setEnabled(able)
         menu.popup(at)
 
     def ask_cut(self, board: ChartBoard) -> None:
         """Choose a picture that is cut into a cell for each slot."""
         name, _ = QFileDialog.getOpenFileName(
-            self._home.window, "A sheet of drawings", "", "Pictures (*.png *.jpg *.jpeg *.webp)"
+            self._home.window, tr("A sheet of drawings"), "", "Pictures (*.png *.jpg *.jpeg *.webp)"
         )
         if name:
             self.cut(board, Path(name))
@@ -155,11 +164,15 @@ class ChartWork(QObject):
             data = read_file(path, CARD)
         except OSError as error:
             why = error.strerror or str(error)
-            self._home.overlays.notice.tell(f"{path.name} cannot be read ({why}).")
+            self._home.overlays.notice.tell(
+                tr("{name} cannot be read ({why}).", name=path.name, why=why)
+            )
             return
         image = decoded(data)
         if image.isNull():
-            self._home.overlays.notice.tell(f"{path.name} is no picture that can be read.")
+            self._home.overlays.notice.tell(
+                tr("{name} is no picture that can be read.", name=path.name)
+            )
             return
         slots = board.chart.slots
         dialog = CutDialog(self._home.theme, self._home.window, image, slots)
@@ -181,7 +194,7 @@ class ChartWork(QObject):
     def _characters_menu(self, menu: QMenu, board: ChartBoard, *, able: bool) -> None:
         menu.setEnabled(able)
         named = board.chart.characters
-        every = menu.addAction("All that have cards", partial(self._set_characters, board, ()))
+        every = menu.addAction(tr("All that have cards"), partial(self._set_characters, board, ()))
         every.setCheckable(True)
         every.setChecked(not named)
         known = dict.fromkeys((*named, *board.characters, *_characters(board.place)))
@@ -198,19 +211,19 @@ class ChartWork(QObject):
     def _set_characters(self, board: ChartBoard, names: tuple[str, ...]) -> None:
         self._home.workspace.charts.change(
             board,
-            f"Characters of {board.chart.name}",
+            tr("Characters of {name}", name=board.chart.name),
             lambda chart: msgspec.structs.replace(chart, characters=names),
         )
 
     def rename(self, board: ChartBoard) -> None:
         """Another name; its file keeps its own."""
         name, given = QInputDialog.getText(
-            self._home.window, "Rename", "Name of the chart", text=board.chart.name
+            self._home.window, tr("Rename"), tr("Name of the chart"), text=board.chart.name
         )
         if given and name.strip() and name.strip() != board.chart.name:
             self._home.workspace.charts.change(
                 board,
-                f"Rename {board.chart.name}",
+                tr("Rename {name}", name=board.chart.name),
                 lambda chart: msgspec.structs.replace(chart, name=name.strip()[:80]),
             )
 
@@ -221,23 +234,23 @@ class ChartWork(QObject):
         home, menu = self._home, passing_menu(self._home.window)
         charts, slot = home.workspace.charts, one.slot
         able = board.place.ready and board.place.writable
-        pose = menu.addAction("Pose and capture it", partial(self.pose, board, one))
+        pose = menu.addAction(tr("Pose and capture it"), partial(self.pose, board, one))
         pose.setEnabled(home.workspace.gap_filling.why_not(board, one) is None)
         if one.cards:
             cards = [f.card for f in one.cards]
-            menu.addAction("Show its cards", partial(home.screens.show_cards, cards))
+            menu.addAction(tr("Show its cards"), partial(home.screens.show_cards, cards))
             out = partial(charts.refuse, board, slot.key, one.character, cards[0])
-            menu.addAction("Take the best out of it\tDel", out).setEnabled(able)
+            menu.addAction(tr("Take the best out of it\tDel"), out).setEnabled(able)
         menu.addSeparator()
-        menu.addAction("This slot …", partial(self.edit_slot, board, one)).setEnabled(able)
-        for words, step in (("Further to the front", -1), ("Further to the back", 1)):
+        menu.addAction(tr("This slot …"), partial(self.edit_slot, board, one)).setEnabled(able)
+        for words, step in ((tr("Further to the front"), -1), (tr("Further to the back"), 1)):
             move = partial(charts.move_slot, board, slot.key, step)
             menu.addAction(words, move).setEnabled(able)
         if one.cards:
             show = partial(self._set_sample, board, slot, one.cards[0].card)
-            menu.addAction("Its best card is the sample for all", show).setEnabled(able)
+            menu.addAction(tr("Its best card is the sample for all"), show).setEnabled(able)
         remove = partial(charts.set_slot, board, slot.key, None)
-        menu.addAction("Remove the slot, the cards stay", remove).setEnabled(able)
+        menu.addAction(tr("Remove the slot, the cards stay"), remove).setEnabled(able)
         menu.popup(at)
 
     def _set_sample(self, board: ChartBoard, slot: Slot, card: Entry) -> None:
@@ -268,7 +281,9 @@ class ChartWork(QObject):
         if figure is not None:
             workspace.act(figure)
         if workspace.actor is None:
-            self._home.overlays.notice.tell("There is no figure on the stage yet. Open one first.")
+            self._home.overlays.notice.tell(
+                tr("There is no figure on the stage yet. Open one first.")
+            )
             return
         self._home.screens.close()
         workspace.applying.put_on(entry)
@@ -302,10 +317,22 @@ class ChartWork(QObject):
         name = known.name if known is not None else slot
         following = board.next_missing((slot, character))
         if following is None or following.character != character:
-            home.overlays.notice.tell(f"{name} is filled. {character} has all of this chart.")
+            home.overlays.notice.tell(
+                tr(
+                    "{name} is filled. {character} has all of this chart.",
+                    name=name,
+                    character=character,
+                )
+            )
         elif home.workspace.gap_filling.begin(board, following):
             self._pin(board, following)
-            home.overlays.notice.tell(f"{name} is filled. Next: {following.slot.name}. Esc stops.")
+            home.overlays.notice.tell(
+                tr(
+                    "{name} is filled. Next: {name_2}. Esc stops.",
+                    name=name,
+                    name_2=following.slot.name,
+                )
+            )
 
     def lay_frames(self, board: ChartBoard, gaps: list[Filling]) -> None:
         """Back to the stage, with a frame for each empty slot."""
@@ -314,8 +341,12 @@ class ChartWork(QObject):
         if count:
             home.screens.close()
             home.overlays.notice.tell(
-                f"{counted(count, 'frame')} for {gaps[0].character} are marked. Pose each, then"
-                " capture and press Marks to take them all."
+                tr(
+                    "{counted} for {character} are marked. Pose each, then capture and "
+                    "press Marks to take them all.",
+                    counted=tr_n("{number:,} frame", "{number:,} frames", count),
+                    character=gaps[0].character,
+                )
             )
 
     # -- the sample -----------------------------------------------------------------------

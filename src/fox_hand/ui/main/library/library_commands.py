@@ -7,12 +7,13 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Command
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library.library_menu import ask_library, ask_new_library, toggle_labels
 from fox_hand.ui.main.window_keys import CARDS
 
-LIBRARY = "Library"
+LIBRARY = tr("Library")
 
 
 def library_commands(home: Home, acts: Callable[[], bool]) -> list[Command]:
@@ -29,40 +30,40 @@ def _libraries(home: Home) -> list[Command]:
     return [
         Command(
             "new_library",
-            "New library …",
+            tr("New library …"),
             partial(ask_new_library, home),
             group=LIBRARY,
             icon="library",
         ),
         Command(
             "add_library",
-            "Add a library that is there …",
+            tr("Add a library that is there …"),
             partial(ask_library, home),
             group=LIBRARY,
             icon="library",
         ),
         Command(
             "charts",
-            "Charts",
+            tr("Charts"),
             home.screens.show_charts,
             ("F9",),
             CARDS,
             icon="images",
-            more="what characters should have, and what is missing",
+            more=tr("what characters should have, and what is missing"),
             ready=lambda: bool(home.workspace.open_libraries.places),
         ),
         Command(
             "care",
-            "Care of the library …",
+            tr("Care of the library …"),
             home.screens.show_care,
             group=LIBRARY,
             icon="file-warning",
-            more="conflicts, twins, what was taken out",
+            more=tr("conflicts, twins, what was taken out"),
             ready=lambda: bool(home.workspace.open_libraries.places),
         ),
         Command(
             "reload",
-            "Look for changed cards",
+            tr("Look for changed cards"),
             home.opener.reload_cards,
             ("F5",),
             CARDS,
@@ -76,7 +77,7 @@ def _about_cards(home: Home, acts: Callable[[], bool]) -> list[Command]:
     return [
         Command(
             "alike",
-            "Cards like the figure",
+            tr("Cards like the figure"),
             home.cards.show_alike,
             group=LIBRARY,
             icon="copy",
@@ -84,9 +85,9 @@ def _about_cards(home: Home, acts: Callable[[], bool]) -> list[Command]:
         ),
         Command(
             "card_names",
-            "Names on cards",
+            tr("Names on cards"),
             partial(toggle_labels, home),
-            group="Settings",
+            group=tr("Settings"),
             icon="tag",
             checked=lambda: view.labels,
         ),
@@ -107,7 +108,7 @@ def _finding_ones_way(home: Home) -> list[Command]:
     return [
         Command(
             "outline",
-            "Outline of the sheets",
+            tr("Outline of the sheets"),
             outline,
             ("F8",),
             CARDS,
@@ -116,16 +117,16 @@ def _finding_ones_way(home: Home) -> list[Command]:
         ),
         Command(
             "facets",
-            "Facets of the cards",
+            tr("Facets of the cards"),
             lambda: sheets.open_facets(not settings.facets),
-            ("Shift+F8",),
+            (tr("Shift+F8"),),
             CARDS,
             icon="list-filter",
             checked=lambda: settings.facets,
         ),
         Command(
             "all_sheets",
-            "All sheets again",
+            tr("All sheets again"),
             sheets.widen,
             group=CARDS,
             icon="x",
@@ -133,7 +134,7 @@ def _finding_ones_way(home: Home) -> list[Command]:
         ),
         Command(
             "keep_search",
-            "Keep this search …",
+            tr("Keep this search …"),
             sheets.outline.list.keep_asked.emit,
             group=LIBRARY,
             icon="search",

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, QPoint
 from PySide6.QtWidgets import QInputDialog
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.main.home import Home
@@ -18,7 +19,7 @@ from fox_hand.ui.outline.keep_popup import KeepPopup
 from fox_hand.ui.outline.outline_rows import OutlineRow, RowKind, Spot
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
-NOTHING = "Nothing is looked for. Type a search or choose facets first, then keep it."
+NOTHING = tr("Nothing is looked for. Type a search or choose facets first, then keep it.")
 
 
 class OutlineWork(QObject):
@@ -45,7 +46,7 @@ class OutlineWork(QObject):
         text = request.text.strip()
         if len(request.within) == 1 and request.within[0][1]:
             name = request.within[0][1].replace('"', "")
-            text = f'{text} sheet:"{name}"'.strip()
+            text = tr('{text} sheet:"{name}"', text=text, name=name).strip()
         if not text:
             home.overlays.notice.tell(NOTHING)
             return
@@ -70,18 +71,18 @@ class OutlineWork(QObject):
         home, menu = self._home, passing_menu(self._home.window)
         able = kept.place is None or (kept.place.ready and kept.place.writable)
         now = home.sheets.request.text.strip()
-        menu.addAction("Rename …\tF2", partial(self._ask_name, kept)).setEnabled(able)
+        menu.addAction(tr("Rename …\tF2"), partial(self._ask_name, kept)).setEnabled(able)
         change = menu.addAction(
-            "Look for what is searched now", partial(self._change, kept, kept.name, now)
+            tr("Look for what is searched now"), partial(self._change, kept, kept.name, now)
         )
         change.setEnabled(able and bool(now) and now != kept.text)
         forget = partial(home.workspace.kept_searches.remove, kept)
-        menu.addAction("Forget it\tDel", forget).setEnabled(able)
+        menu.addAction(tr("Forget it\tDel"), forget).setEnabled(able)
         menu.popup(at)
 
     def _ask_name(self, kept: Kept) -> None:
         name, given = QInputDialog.getText(
-            self._home.window, "Rename", "Name of the search", text=kept.name
+            self._home.window, tr("Rename"), tr("Name of the search"), text=kept.name
         )
         if given and name.strip() and name.strip() != kept.name:
             self._change(kept, name.strip(), kept.text)
@@ -95,7 +96,7 @@ class OutlineWork(QObject):
         place = open_libraries.place(within[0][0]) if len(within) == 1 else open_libraries.target
         above = within[0][1] if len(within) == 1 else ""
         if place is None or not (place.ready and place.writable):
-            home.overlays.notice.tell("No library that is open can be written by you now.")
+            home.overlays.notice.tell(tr("No library that is open can be written by you now."))
         else:
             ask_sheet(home, place, above)
 
@@ -127,7 +128,9 @@ class OutlineWork(QObject):
         if place is None or node is None or not node.path or row.kind is RowKind.LIBRARY:
             return False
         if not (place.ready and place.writable):
-            self._home.overlays.notice.tell(f"{place.name} cannot be written by you now.")
+            self._home.overlays.notice.tell(
+                tr("{name} cannot be written by you now.", name=place.name)
+            )
             return False
         return True
 

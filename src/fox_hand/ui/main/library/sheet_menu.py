@@ -9,10 +9,10 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.charts.chart_file import read_charts
 from fox_hand.library.index.catalogue import lies_in
 from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.services.desktop import show_file
@@ -20,13 +20,13 @@ from fox_hand.ui.theme.plain_text import menu_word
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 COLOURS = {  # for headings; the name is what is read out
-    "": "No colour",
-    "#C98A93": "Rose",
-    "#D9A15F": "Amber",
-    "#A9B86A": "Moss",
-    "#5FB3A3": "Sea",
-    "#6FA3D8": "Sky",
-    "#B79AE0": "Heather",
+    "": tr("No colour"),
+    "#C98A93": tr("Rose"),
+    "#D9A15F": tr("Amber"),
+    "#A9B86A": tr("Moss"),
+    "#5FB3A3": tr("Sea"),
+    "#6FA3D8": tr("Sky"),
+    "#B79AE0": tr("Heather"),
 }
 
 
@@ -40,28 +40,36 @@ def sheet_menu(home: Home, place: OpenLibrary, sheet: str, at: QPoint) -> None:
     if sheet:
         spot = (place.number, sheet)
         alone = home.sheets.request.within == (spot,)
-        word = "Show all sheets again" if alone else "Show it alone"
+        word = tr("Show all sheets again") if alone else tr("Show it alone")
         menu.addAction(word, partial(home.sheets.narrow, spot, False))
-    menu.addAction("Tick all its cards", partial(_tick_all, home, place, sheet))
-    word = "New sheet in it …" if sheet else "New sheet …"
+    menu.addAction(tr("Tick all its cards"), partial(_tick_all, home, place, sheet))
+    word = tr("New sheet in it …") if sheet else tr("New sheet …")
     menu.addAction(word, partial(ask_sheet, home, place, sheet)).setEnabled(able)
     if sheet:
         menu.addSeparator()
-        menu.addAction("Rename …\tF2", partial(ask_move, home, place, sheet)).setEnabled(able)
-        for word, choose in (("Move into …", _ask_into), ("Merge into …", _ask_merge)):
+        menu.addAction(tr("Rename …\tF2"), partial(ask_move, home, place, sheet)).setEnabled(able)
+        for word, choose in ((tr("Move into …"), _ask_into), (tr("Merge into …"), _ask_merge)):
             menu.addAction(word, partial(choose, home, place, sheet)).setEnabled(able)
         _colours(home, menu, place, sheet, able)
         _charts(home, menu, place, sheet, able)
         _order(home, menu, place, sheet, able)
-        pack = menu.addAction("Pack it …", partial(home.export.pack_sheet, place, sheet))
+        pack = menu.addAction(tr("Pack it …"), partial(home.export.pack_sheet, place, sheet))
         pack.setEnabled(bool(keys))
-        menu.addAction("Show its folder", partial(show_file, place.folder / sheet / "sheet.toml"))
+        menu.addAction(
+            tr("Show its folder"), partial(show_file, place.folder / sheet / "sheet.toml")
+        )
         menu.addSeparator()
-        word = "Remove"
+        word = tr("Remove")
         if inner:
-            word += f" with the {counted(inner, 'sheet')} in it"
+            word += tr(
+                " with the {counted} in it",
+                counted=tr_n("{number:,} sheet", "{number:,} sheets", inner),
+            )
         if keys:
-            word += f", {counted(len(keys), 'card')} into the keep"
+            word += tr(
+                ", {counted} into the keep",
+                counted=tr_n("{number:,} card", "{number:,} cards", len(keys)),
+            )
         remove = partial(home.workspace.sheet_commands.remove_sheet, place, sheet)
         menu.addAction(word, remove).setEnabled(able)
     menu.popup(at)
@@ -75,7 +83,7 @@ def _tick_all(home: Home, place: OpenLibrary, sheet: str) -> None:
 
 
 def _colours(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) -> None:
-    colours = menu.addMenu("Colour")
+    colours = menu.addMenu(tr("Colour"))
     colours.setEnabled(able)
     for value, word in COLOURS.items():
         change = partial(home.workspace.sheet_commands.colour_sheet, place, sheet, value)
@@ -86,10 +94,10 @@ def _colours(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool
 
 def _charts(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) -> None:
     """In the order of a chart, with its gaps."""
-    orders, now = menu.addMenu("In the order of a chart"), place.chart(sheet)
+    orders, now = menu.addMenu(tr("In the order of a chart")), place.chart(sheet)
     files, _ = read_charts(place.folder) if place.ready else ([], [])
     orders.setEnabled(able and bool(files or now))
-    for key, words in [("", "No chart"), *((f.key, f.chart.name) for f in files)]:
+    for key, words in [("", tr("No chart")), *((f.key, f.chart.name) for f in files)]:
         change = partial(home.workspace.sheet_commands.set_chart, place, sheet, key)
         action = orders.addAction(menu_word(words), change)
         action.setCheckable(True)
@@ -118,8 +126,8 @@ def _order(home: Home, menu: QMenu, place: OpenLibrary, sheet: str, able: bool) 
     def down() -> None:
         put_before(home, place, beside[at + 1], sheet)
 
-    menu.addAction("Further up", up).setEnabled(able and at > 0)
-    menu.addAction("Further down", down).setEnabled(able and -1 < at < len(beside) - 1)
+    menu.addAction(tr("Further up"), up).setEnabled(able and at > 0)
+    menu.addAction(tr("Further down"), down).setEnabled(able and -1 < at < len(beside) - 1)
     menu.addSeparator()
 
 
@@ -135,9 +143,13 @@ def put_before(home: Home, place: OpenLibrary, moved: str, other: str) -> None:
 
 def ask_sheet(home: Home, place: OpenLibrary, above: str = "") -> None:
     """Make a sheet, perhaps in another."""
-    what = f"Name of a sheet in {above.rpartition('/')[2]}" if above else "Name"
+    what = (
+        tr("Name of a sheet in {rpartition}", rpartition=above.rpartition("/")[2])
+        if above
+        else tr("Name")
+    )
     name, given = QInputDialog.getText(
-        home.window, "New sheet", f"{what}, with / for a sheet in another"
+        home.window, tr("New sheet"), tr("{what}, with / for a sheet in another", what=what)
     )
     if given and name.strip(" /"):
         path = f"{above}/{name.strip(' /')}" if above else name.strip(" /")
@@ -147,18 +159,18 @@ def ask_sheet(home: Home, place: OpenLibrary, above: str = "") -> None:
 def ask_move(home: Home, place: OpenLibrary, sheet: str) -> None:
     """Another name for a sheet; with its path, another place."""
     name, given = QInputDialog.getText(
-        home.window, "Rename", "Name, with / for a sheet in another", text=sheet
+        home.window, tr("Rename"), tr("Name, with / for a sheet in another"), text=sheet
     )
     if given and name.strip(" /") and name.strip(" /") != sheet:
         home.workspace.sheet_commands.move_sheet(place, sheet, name.strip(" /"))
 
 
 def _ask_into(home: Home, place: OpenLibrary, sheet: str) -> None:
-    _choose(home, place, sheet, ("Move into", "Move"), _move_into)
+    _choose(home, place, sheet, (tr("Move into"), tr("Move")), _move_into)
 
 
 def _ask_merge(home: Home, place: OpenLibrary, sheet: str) -> None:
-    _choose(home, place, sheet, ("Merge into", "Merge"), _merge_into)
+    _choose(home, place, sheet, (tr("Merge into"), tr("Merge")), _merge_into)
 
 
 def _move_into(home: Home, place: OpenLibrary, sheet: str, into: str) -> None:

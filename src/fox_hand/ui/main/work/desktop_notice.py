@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtDBus import QDBusConnection, QDBusMessage
 
+from fox_hand.base.language import tr
+
 SERVICE, PLACE = "org.freedesktop.Notifications", "/org/freedesktop/Notifications"
 STAYS = -1  # as long as the desktop likes
 
@@ -17,5 +19,5 @@ class DesktopNotice:
         if not bus.isConnected():
             return
         message = QDBusMessage.createMethodCall(SERVICE, PLACE, SERVICE, "Notify")
-        message.setArguments(["Fox Hand", 0, "fox-hand", title, text, [], {}, STAYS])
+        message.setArguments([tr("Fox Hand"), 0, "fox-hand", title, text, [], {}, STAYS])
         bus.send(message)

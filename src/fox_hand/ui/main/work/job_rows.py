@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.runtime.long_work import LongJob, WorkState, time_words
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -56,7 +57,9 @@ class JobRow(QWidget):
         super().__init__()
         self._job = job
         self._time, self._said = Words(), Words()
-        self.stop = Button(theme, icon="x", kind=Kind.PLAIN, height=24, tip=f"Stop: {job.label}")
+        self.stop = Button(
+            theme, icon="x", kind=Kind.PLAIN, height=24, tip=tr("Stop: {label}", label=job.label)
+        )
         self.stop.clicked.connect(self._stop)
         name = Words(job.label)
         name.setProperty("role", "heading")
@@ -74,7 +77,7 @@ class JobRow(QWidget):
         column.addLayout(top)
         column.addWidget(self._bar)
         column.addWidget(self._said)
-        self.again = Button(theme, "Try it again", icon="refresh-cw", height=24)
+        self.again = Button(theme, tr("Try it again"), icon="refresh-cw", height=24)
         self._add_problems(column)
         self.refresh(job.began)
 
@@ -90,14 +93,14 @@ class JobRow(QWidget):
             line.setContentsMargins(12, 0, 0, 0)
             column.addWidget(line)
         if len(job.problems) > SHOWN:
-            more = Words(f"and {len(job.problems) - SHOWN} more")
+            more = Words(tr("and {count} more", count=len(job.problems) - SHOWN))
             more.setProperty("quiet", True)
             more.setContentsMargins(12, 0, 0, 0)
             column.addWidget(more)
         if job.again is None:
             return
         count = len(job.problems) + job.left
-        self.again.setText(f"Try those {count} again" if count > 1 else "Try it again")
+        self.again.setText(tr_n("Try it again", "Try those {number} again", count))
         self.again.clicked.connect(lambda: self.again_asked.emit(job))
         foot = QHBoxLayout()
         foot.addWidget(self.again)
@@ -114,10 +117,15 @@ class JobRow(QWidget):
         self.stop.setVisible(job.going)
         left = job.seconds_left(now)
         if job.going:
-            self._time.setText(f"{time_words(left)} left" if left is not None else "")
-            self._said.setText(f"{job.share * 100:.0f} %{', now ' + job.item if job.item else ''}")
+            self._time.setText(
+                tr("{time_words} left", time_words=time_words(left)) if left is not None else ""
+            )
+            said = tr("{share:.0f} %", share=job.share * 100)
+            if job.item:
+                said = tr("{said}, now {item}", said=said, item=job.item)
+            self._said.setText(said)
         else:
-            self._time.setText(f"took {time_words(job.took)}")
+            self._time.setText(tr("took {time_words}", time_words=time_words(job.took)))
             self._said.setText(outcome_words(job))
         self.setAccessibleName(f"{job.label}: {self._said.text()}")
         self._bar.update()
@@ -126,9 +134,18 @@ class JobRow(QWidget):
 def outcome_words(job: LongJob) -> str:
     """What came of it."""
     if job.state is WorkState.STOPPED:
-        return f"Stopped after {job.worked} of {job.total}; those stay done."
+        return tr(
+            "Stopped after {worked} of {total}; those stay done.",
+            worked=job.worked,
+            total=job.total,
+        )
     if not job.problems:
-        return f"All {job.total} of them." if job.total > 1 else "Done."
+        return tr_n("Done.", "All {number} of them.", job.total)
     if job.total <= 1:
-        return "It did not work."
-    return f"{job.worked} of {job.total} are done. {len(job.problems)} did not work:"
+        return tr("It did not work.")
+    return tr(
+        "{worked} of {total} are done. {count} did not work:",
+        worked=job.worked,
+        total=job.total,
+        count=len(job.problems),
+    )

@@ -7,6 +7,7 @@ from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.runtime.long_work import LongJob, LongWork
 from fox_hand.ui.main.work.desktop_notice import DesktopNotice
 from fox_hand.ui.main.work.job_rows import JobRow, outcome_words
@@ -28,14 +29,19 @@ class JobsPanel(QWidget):
         self._theme, self._over, self._work = theme, window, work
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Long jobs")
+        self.setAccessibleName(tr("Long jobs"))
         self.keys = KeyMap([LocalKey(("Esc",), self.hide)])
-        title, hint = Words("Long jobs"), Words("they go on while you work, and when this is shut")
+        title, hint = (
+            Words(tr("Long jobs")),
+            Words(tr("they go on while you work, and when this is shut")),
+        )
         title.setProperty("role", "title")
         hint.setProperty("quiet", True)
-        self.clear = Button(theme, "Clear", kind=Kind.FLAT, height=24, tip="Forget what is over")
+        self.clear = Button(
+            theme, tr("Clear"), kind=Kind.FLAT, height=24, tip=tr("Forget what is over")
+        )
         self.clear.clicked.connect(work.clear)
-        close = Button(theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip="Close")
+        close = Button(theme, icon="x", kind=Kind.FLAT, height=24, icon_size=14, tip=tr("Close"))
         close.clicked.connect(self.hide)
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 8, 4)
@@ -106,7 +112,7 @@ class JobsPanel(QWidget):
             self.list.append((job, job.going, row))
             self._rows.addWidget(row)
         if not self.list:
-            nothing = Words("Nothing goes on.")
+            nothing = Words(tr("Nothing goes on."))
             nothing.setProperty("quiet", True)
             nothing.setContentsMargins(12, 8, 12, 8)
             self._rows.addWidget(nothing)
@@ -158,9 +164,15 @@ class JobsSign(QObject):
     def _show(self) -> None:
         going, unseen = len(self._work.going), len(self._work.unseen)
         missed = sum(len(job.problems) for job in self._work.unseen)
-        text = f"{going} going on" if going else f"{missed} did not work" if missed else "Done"
+        text = (
+            tr("{going} going on", going=going)
+            if going
+            else tr("{missed} did not work", missed=missed)
+            if missed
+            else tr("Done")
+        )
         self._button.setText(text)
-        self._button.setAccessibleName(f"Long jobs: {text}")
+        self._button.setAccessibleName(tr("Long jobs: {text}", text=text))
         self._button.tint = ("warning", "warning_ground") if missed and not going else None
         self._button.setVisible(bool(going or unseen) or self.panel.isVisible())
         self._button.updateGeometry()

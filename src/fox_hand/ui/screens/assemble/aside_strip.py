@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.puppet.puppet import Aside
 from fox_hand.ui.screens.assemble.part_panel import DrawingButton
 from fox_hand.ui.screens.assemble.parts_list import Images
@@ -27,7 +28,7 @@ class AsideStrip(QWidget):
         self._theme, self._images = theme, images
         self.buttons: list[DrawingButton] = []
         self._shown: tuple[Aside, ...] = ()
-        self.title = Words("Not used")
+        self.title = Words(tr("Not used"))
         self.title.setProperty("role", "title")
         self._shelf = Flow()
         column = QVBoxLayout(self)
@@ -45,7 +46,7 @@ class AsideStrip(QWidget):
             part: the part that would get one.
         """
         self.setVisible(bool(aside))
-        self.title.setText(f"Not used  {len(aside)}")
+        self.title.setText(tr("Not used  {count}", count=len(aside)))
         if aside != self._shown:
             self._shown = aside
             for button in self.buttons:
@@ -58,7 +59,16 @@ class AsideStrip(QWidget):
                 self._shelf.addWidget(button)
                 self.buttons.append(button)
         for one, button in zip(aside, self.buttons, strict=True):
-            button.setToolTip(plain_tip(f"{one.drawing.name} of {one.part}: give it to {part}"))
+            button.setToolTip(
+                plain_tip(
+                    tr(
+                        "{name} of {part}: give it to {part_2}",
+                        name=one.drawing.name,
+                        part=one.part,
+                        part_2=part,
+                    )
+                )
+            )
 
     def _use(self, one: Aside) -> None:
         self.wanted.emit(one)

@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.puppet.puppet import Puppet, PuppetPart
 from fox_hand.session.puppets.assembly import Key, PuppetAssembly
 from fox_hand.ui.screens.assemble.limit_arc import LimitArc
@@ -70,12 +71,14 @@ class AssembleCanvas(QWidget):
         self._by_keys = False  # whether the keyboard came by Tab
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Drawings and pivots")
+        self.setAccessibleName(tr("Drawings and pivots"))
         self.setMinimumSize(280, 240)
         keys = []
         for word, (dx, dy) in WAYS.items():
             keys.append(LocalKey((word,), partial(self._step, dx, dy)))
-            keys.append(LocalKey((f"Shift+{word}",), partial(self._step, dx * 10, dy * 10)))
+            keys.append(
+                LocalKey((tr("Shift+{word}", word=word),), partial(self._step, dx * 10, dy * 10))
+            )
         keys[0] = replace(keys[0], words="Move the pivot by 1, with Shift by 10", shown="Arrows")
         self.keys = KeyMap(keys)
 
@@ -222,11 +225,11 @@ class AssembleCanvas(QWidget):
         if self.posing:
             painter.setPen(theme.colour("ink"))
             painter.setFont(theme.font(12))
-            painter.drawText(QPointF(16, self.height() - 16), "Tried only: all goes back.")
+            painter.drawText(QPointF(16, self.height() - 16), tr("Tried only: all goes back."))
         if self.apart:
             painter.setPen(theme.colour("ink"))
             painter.setFont(theme.font(12))
-            words = "Drawn apart; the puppet itself is put together."
+            words = tr("Drawn apart; the puppet itself is put together.")
             painter.drawText(QPointF(16, self.height() - 16), words)
         if self.hasFocus() and self._by_keys:
             draw_focus(painter, theme, QRectF(self.rect()), 8)
@@ -358,7 +361,7 @@ class AssembleCanvas(QWidget):
         limits = (min(angle, high), high) if pull.end == 0 else (low, max(angle, low))
         degrees = tuple(float(np.radians(round(np.degrees(a)))) for a in limits)
         key = (self.view, pull.name)
-        assembly.set_limits(key, (degrees[0], degrees[1]), f"limit {self._drags}")
+        assembly.set_limits(key, (degrees[0], degrees[1]), tr("limit {drags}", drags=self._drags))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The place under the pointer stays where it is."""
@@ -395,7 +398,7 @@ class AssembleCanvas(QWidget):
             return
         scale, _ = self._fit()
         dx, dy = (at.x() - pull.start.x()) / scale, (at.y() - pull.start.y()) / scale
-        key, joined = (self.view, pull.name), f"pull {self._drags}"
+        key, joined = (self.view, pull.name), tr("pull {drags}", drags=self._drags)
         if pull.what == "pivot":
             ratio = 1 + APART if self.apart else 1.0
             x, y = pull.before[0] + dx / ratio, pull.before[1] + dy / ratio
@@ -410,10 +413,17 @@ class AssembleCanvas(QWidget):
     def _tip(self, at: QPointF) -> str:
         pivot = self._pivot_at(at)
         if pivot is not None:
-            return f"{pivot.called} turns here. Pull it elsewhere; with Shift the whole part."
+            return tr(
+                "{called} turns here. Pull it elsewhere; with Shift the whole part.",
+                called=pivot.called,
+            )
         line = self._line_at(at)
         if line is not None:
-            return f"{line.called} hangs on {line.above}. Pull the line onto another part."
+            return tr(
+                "{called} hangs on {above}. Pull the line onto another part.",
+                called=line.called,
+                above=line.above,
+            )
         part = self.part_at(at)
         return part.called if part is not None else ""
 
@@ -445,7 +455,9 @@ class AssembleCanvas(QWidget):
             return False
         key = self.view, self.part
         x, y = self.assembly.part(key).pivot
-        self.assembly.set_pivot(key, x + dx, y + dy, f"keys {self.view} {self.part}")
+        self.assembly.set_pivot(
+            key, x + dx, y + dy, tr("keys {view} {part}", view=self.view, part=self.part)
+        )
         return True
 
 

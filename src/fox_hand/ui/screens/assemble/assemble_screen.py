@@ -11,6 +11,7 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.puppet import Aside, Guess, Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
@@ -58,7 +59,7 @@ class AssembleScreen(QWidget):
         self.images = PartImages(jobs, self._picture_came)
         self.back = back_to_stage(theme)
         self.undo_button, self.redo_button = undo_and_redo(theme)
-        self.title, self.where = Words("Assemble a flat puppet"), Words("")
+        self.title, self.where = Words(tr("Assemble a flat puppet")), Words("")
         self.title.setProperty("role", "screen")
         self.where.setProperty("quiet", True)
         self.list = PartsList(theme, self.images.image)
@@ -69,19 +70,21 @@ class AssembleScreen(QWidget):
         self.switches = {
             word: Button(theme, word, kind=Kind.SWITCH, height=24, tip=tip)
             for word, tip in (
-                ("Apart", "Draw them apart"),
-                ("Limits", "How far the chosen part turns; pull the ends"),
-                ("Other views", "The other views, small"),
-                ("Pose it", "Swing parts to try pivots and limits; all goes back"),
+                (tr("Apart"), tr("Draw them apart")),
+                (tr("Limits"), tr("How far the chosen part turns; pull the ends")),
+                (tr("Other views"), tr("The other views, small")),
+                (tr("Pose it"), tr("Swing parts to try pivots and limits; all goes back")),
             )
         }
         self.apart, self.pose = self.switches["Apart"], self.switches["Pose it"]
-        self.more = Button(theme, "Drawings", icon="plus", height=24, tip="More pictures")
-        self.more_views = Button(theme, "View", icon="plus", height=24, tip="One more view")
-        self.again = Button(theme, "Drawn anew: read again", icon="refresh-cw", height=24)
+        self.more = Button(theme, tr("Drawings"), icon="plus", height=24, tip=tr("More pictures"))
+        self.more_views = Button(theme, tr("View"), icon="plus", height=24, tip=tr("One more view"))
+        self.again = Button(theme, tr("Drawn anew: read again"), icon="refresh-cw", height=24)
         self.again.hide()
-        self.keep_button = Button(theme, "Keep as draft", tip="Write what was said beside them")
-        self.make_button = Button(theme, "Make the puppet", kind=Kind.MAIN, key="Enter")
+        self.keep_button = Button(
+            theme, tr("Keep as draft"), tip=tr("Write what was said beside them")
+        )
+        self.make_button = Button(theme, tr("Make the puppet"), kind=Kind.MAIN, key="Enter")
         self.views: Segments | None = None
         self._view_row = QHBoxLayout()
         self.view, self.part = "", ""
@@ -116,7 +119,7 @@ class AssembleScreen(QWidget):
     def _left(self) -> QWidget:
         left = screen_panel()
         left.setFixedWidth(LEFT)
-        head, front = Words("Parts"), Words("front on top")
+        head, front = Words(tr("Parts")), Words(tr("front on top"))
         head.setProperty("role", "title")
         front.setProperty("quiet", True)
         line = QHBoxLayout()
@@ -239,8 +242,8 @@ class AssembleScreen(QWidget):
         names = self._shown_views = self.assembly.puppet.views
         self.view = self.view if self.view in names else names[0]
         if len(names) > 1:
-            words = [(name, name or "No view") for name in names]
-            self.views = Segments(self._theme, words, "View", room=12)
+            words = [(name, name or tr("No view")) for name in names]
+            self.views = Segments(self._theme, words, tr("View"), room=12)
             self.views.set_value(self.view)
             self.views.chosen.connect(self._choose_view)
             self._view_row.insertWidget(0, self.views)
@@ -272,7 +275,12 @@ class AssembleScreen(QWidget):
         parts = puppet.of_view(self.view)
         drawings = sum(len(part.drawings) for part in puppet.parts)
         self.where.setText(
-            f"{assembly.source.name}, {drawings} drawings in {len(puppet.parts)} parts"
+            tr(
+                "{name}, {drawings} drawings in {count} parts",
+                name=assembly.source.name,
+                drawings=drawings,
+                count=len(puppet.parts),
+            )
         )
         self.list.show_parts(parts, frozenset(g.part for g in guesses), self.part)
         self.canvas.view, self.canvas.part = self.view, self.part
@@ -391,7 +399,7 @@ class AssembleScreen(QWidget):
         except FoxHandError as error:
             self.failed.emit(error)
             return
-        self.told.emit(f"Kept as {path.name}, beside the drawings.")
+        self.told.emit(tr("Kept as {name}, beside the drawings.", name=path.name))
         self.refresh()
 
     def _make(self) -> bool:
@@ -403,7 +411,9 @@ class AssembleScreen(QWidget):
     def set_making(self, out: Path | None) -> None:
         """Whether the puppet is being written; nothing is asked for twice meanwhile."""
         self.make_button.setEnabled(out is None)
-        self.make_button.setText("Make the puppet" if out is None else f"Writing {out.name} …")
+        self.make_button.setText(
+            tr("Make the puppet") if out is None else tr("Writing {name} …", name=out.name)
+        )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.keys.do(event):

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.puppet.puppet import Guess
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -44,10 +45,10 @@ class GuessRows(QWidget):
         self._theme = theme
         self._guesses: tuple[Guess, ...] = ()
         self.buttons: list[tuple[Guess, Button, Button]] = []
-        self.title, self.count = Words("Guessed, look at these"), Words("")
+        self.title, self.count = Words(tr("Guessed, look at these")), Words("")
         self.title.setProperty("role", "title")
         self.count.setProperty("quiet", True)
-        self.all = Button(theme, "Yes to all", height=24)
+        self.all = Button(theme, tr("Yes to all"), height=24)
         self.all.clicked.connect(self.yes_to_all)
         head = QHBoxLayout()
         head.setSpacing(8)
@@ -73,9 +74,13 @@ class GuessRows(QWidget):
             parts: how many parts it has.
         """
         there = bool(guesses)
-        self.title.setText("Guessed, look at these" if there else "Nothing is only guessed")
+        self.title.setText(tr("Guessed, look at these") if there else tr("Nothing is only guessed"))
         asked = len({guess.part for guess in guesses})
-        self.count.setText(f"{asked} of {parts} parts" if there else "names say it all")
+        self.count.setText(
+            tr("{asked} of {parts} parts", asked=asked, parts=parts)
+            if there
+            else tr("names say it all")
+        )
         self.all.setVisible(there)
         if guesses == self._guesses:
             return
@@ -98,8 +103,14 @@ class GuessRows(QWidget):
         for label in (words, why):  # the buttons stay in sight, however narrow it is
             label.setWordWrap(True)
             label.setMinimumWidth(40)
-        yes = Button(self._theme, "Yes", height=24, tip=f"{guess.words}: yes")
-        show = Button(self._theme, "Show", kind=Kind.FLAT, height=24, tip=f"Show {guess.part}")
+        yes = Button(self._theme, tr("Yes"), height=24, tip=tr("{words}: yes", words=guess.words))
+        show = Button(
+            self._theme,
+            tr("Show"),
+            kind=Kind.FLAT,
+            height=24,
+            tip=tr("Show {part}", part=guess.part),
+        )
         yes.clicked.connect(partial(self.yes.emit, guess))
         show.clicked.connect(partial(self.shown.emit, guess))
         line.addWidget(sign)

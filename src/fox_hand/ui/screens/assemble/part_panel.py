@@ -18,7 +18,9 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import Region, Side
+from fox_hand.core.naming.part_words import region_word
 from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.core.puppet.drawn import PartDrawing
 from fox_hand.core.puppet.puppet import PuppetPart
@@ -33,9 +35,9 @@ from fox_hand.ui.widgets.number_field import NumberField
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 SMALL, WIDE = 60, 64
-ALONE, AS_NAMED = "none", "as its name says"
+ALONE, AS_NAMED = tr("none"), tr("as its name says")
 ROLES = (None, "", *ALL_ROLES)
-SIDES = (("left", "L near"), ("right", "R far"), ("centre", "none"))
+SIDES = (("left", tr("L near")), ("right", tr("R far")), ("centre", tr("none")))
 
 
 class DrawingButton(QAbstractButton):
@@ -102,38 +104,40 @@ class PartPanel(QWidget):
         self.assembly: PuppetAssembly | None = None
         self.key: Key = ("", "")
         self.name, self.where = NameField(), Words("")
-        self.name.setAccessibleName("Name")
+        self.name.setAccessibleName(tr("Name"))
         self.name.setFixedHeight(28)
         self.where.setProperty("quiet", True)
         self.where.setWordWrap(True)
-        self.side = Segments(theme, SIDES, "Side", room=12)
+        self.side = Segments(theme, SIDES, tr("Side"), room=12)
         self.region, self.above, self.partner = QComboBox(), QComboBox(), QComboBox()
         self.limb, self.role = QComboBox(), QComboBox()
-        self.role.setToolTip("Which bone of a figure it stands for; poses of others go by that")
-        self.limb.setToolTip("With which part it reaches for a goal at that one's tip")
-        self.pivot_x = NumberField("x", -99_999, 99_999, 1.0, "", "Canvas pixels from the left")
-        self.pivot_y = NumberField("y", -99_999, 99_999, 1.0, "", "Canvas pixels from the top")
+        self.role.setToolTip(tr("Which bone of a figure it stands for; poses of others go by that"))
+        self.limb.setToolTip(tr("With which part it reaches for a goal at that one's tip"))
+        self.pivot_x = NumberField("x", -99_999, 99_999, 1.0, "", tr("Canvas pixels from the left"))
+        self.pivot_y = NumberField("y", -99_999, 99_999, 1.0, "", tr("Canvas pixels from the top"))
         for field in (self.pivot_x, self.pivot_y):
             field.field.setFixedWidth(WIDE)
-        self.limited = Tick(theme, "only from")
-        self.low = NumberField("", -360, 360, 5.0, "°", "The least turn, counterclockwise")
-        self.high = NumberField("to", -360, 360, 5.0, "°", "The greatest turn, counterclockwise")
-        self.free = Tick(theme, "moves off its pivot")
-        self.body = Button(theme, "Make it the body", kind=Kind.FLAT, height=24)
+        self.limited = Tick(theme, tr("only from"))
+        self.low = NumberField("", -360, 360, 5.0, "°", tr("The least turn, counterclockwise"))
+        self.high = NumberField(
+            "to", -360, 360, 5.0, "°", tr("The greatest turn, counterclockwise")
+        )
+        self.free = Tick(theme, tr("moves off its pivot"))
+        self.body = Button(theme, tr("Make it the body"), kind=Kind.FLAT, height=24)
         self.drawings: list[DrawingButton] = []
-        self._swaps, self._shelf = Words("Drawings"), Flow()
+        self._swaps, self._shelf = Words(tr("Drawings")), Flow()
         self._build()
         self._connect()
 
     def _build(self) -> None:
-        self.region.addItems([region.value for region in Region])
+        self.region.addItems([region_word(region) for region in Region])
         self.role.addItems([AS_NAMED, ALONE, *ALL_ROLES])
         for box, word in (
-            (self.region, "Region"),
-            (self.role, "Role"),
-            (self.above, "Hangs on"),
-            (self.partner, "Partner"),
-            (self.limb, "Limb with"),
+            (self.region, tr("Region")),
+            (self.role, tr("Role")),
+            (self.above, tr("Hangs on")),
+            (self.partner, tr("Partner")),
+            (self.limb, tr("Limb with")),
         ):
             box.setAccessibleName(word)
         rows = QGridLayout()
@@ -150,15 +154,15 @@ class PartPanel(QWidget):
                 line.addWidget(field)
             line.addStretch(1)
         content: tuple[tuple[str, QWidget | QHBoxLayout], ...] = (
-            ("Side", self.side),
-            ("Region", self.region),
-            ("Role", self.role),
-            ("Hangs on", self.above),
-            ("Partner", self.partner),
-            ("Pivot", pivot),
-            ("Turns", turns),
-            ("Moves", self.free),
-            ("Limb with", self.limb),
+            (tr("Side"), self.side),
+            (tr("Region"), self.region),
+            (tr("Role"), self.role),
+            (tr("Hangs on"), self.above),
+            (tr("Partner"), self.partner),
+            (tr("Pivot"), pivot),
+            (tr("Turns"), turns),
+            (tr("Moves"), self.free),
+            (tr("Limb with"), self.limb),
         )
         for row, (word, what) in enumerate(content):
             label = Words(word)
@@ -216,8 +220,8 @@ class PartPanel(QWidget):
     def _ask_drawing(self, number: int, at: QPoint) -> None:
         """What can be done with a drawing."""
         menu = passing_menu(self)
-        menu.addAction("See it at rest", partial(self._do, "set_shown", number))
-        menu.addAction("Do not use it", partial(self._put_aside, number))
+        menu.addAction(tr("See it at rest"), partial(self._do, "set_shown", number))
+        menu.addAction(tr("Do not use it"), partial(self._put_aside, number))
         menu.popup(at)
 
     def _put_aside(self, number: int) -> None:
@@ -248,11 +252,13 @@ class PartPanel(QWidget):
         names = [p.name for p in parts]
         place = names.index(part.name) + 1
         carried = [p.name for p in parts if p.above == part.name]
-        said = f"{place} of {len(parts)} from the front"
-        hanging = f"{', '.join(carried)} {'hangs' if len(carried) == 1 else 'hang'} on it"
+        said = tr("{place} of {count} from the front", place=place, count=len(parts))
+        hanging = tr_n(
+            "{names} hangs on it", "{names} hang on it", len(carried), names=", ".join(carried)
+        )
         if not self.name.hasFocus() or before != key:
             self.name.setText(part.called)
-        self.name.setToolTip(plain_tip(f"Drawn as {part.name}"))
+        self.name.setToolTip(plain_tip(tr("Drawn as {name}", name=part.name)))
         _fill(self.limb, [ALONE, *carried], part.lower if part.lower in carried else ALONE)
         self.limb.setEnabled(bool(carried) and part.above is not None)
         self.where.setText(f"{said}. {hanging}." if carried else f"{said}.")
@@ -278,7 +284,7 @@ class PartPanel(QWidget):
         self._show_drawings(part, fresh=before != key)
 
     def _show_drawings(self, part: PuppetPart, *, fresh: bool) -> None:
-        self._swaps.setText("Drawing" if len(part.drawings) == 1 else "Takes turns")
+        self._swaps.setText(tr_n("Drawing", "Takes turns", len(part.drawings)))
         if fresh or len(self.drawings) != len(part.drawings):
             for button in self.drawings:
                 self._shelf.removeWidget(button)

@@ -8,7 +8,9 @@ from functools import partial
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import Side
+from fox_hand.core.naming.part_words import region_word
 from fox_hand.core.puppet.drawn import PartDrawing
 from fox_hand.core.puppet.puppet import PuppetPart
 from fox_hand.ui.screens.assemble.part_images import PartImage
@@ -29,7 +31,7 @@ class PartsList(PaintedList):
     placed = Signal(str, int)  # name of a part and its new place
 
     def __init__(self, theme: Theme, images: Images) -> None:
-        super().__init__("Parts, in front on top")
+        super().__init__(tr("Parts, in front on top"))
         self._theme, self._images = theme, images
         self.parts: tuple[PuppetPart, ...] = ()
         self._doubtful: frozenset[str] = frozenset()
@@ -37,8 +39,8 @@ class PartsList(PaintedList):
         self.walked.connect(lambda row: self.chosen.emit(self.parts[row].name))
         self.keys = KeyMap(
             [
-                LocalKey(("Alt+Up",), partial(self._bring, -1), "Bring a part forwards"),
-                LocalKey(("Alt+Down",), partial(self._bring, 1), "Bring a part back"),
+                LocalKey((tr("Alt+Up"),), partial(self._bring, -1), tr("Bring a part forwards")),
+                LocalKey((tr("Alt+Down"),), partial(self._bring, 1), tr("Bring a part back")),
             ]
         )
 
@@ -58,12 +60,12 @@ class PartsList(PaintedList):
         self.show_painted(rows, names.index(chosen) if chosen in names else -1)
 
     def _words(self, part: PuppetPart) -> str:
-        words = [part.called, part.region.value]
+        words = [part.called, region_word(part.region)]
         if part.side in LETTERS:
             words.append(LETTERS[part.side][1])
-        words.append("1 drawing" if len(part.drawings) == 1 else f"{len(part.drawings)} drawings")
+        words.append(tr_n("1 drawing", "{number} drawings", len(part.drawings)))
         if part.name in self._doubtful:
-            words.append("guessed")
+            words.append(tr("guessed"))
         return ", ".join(words)
 
     def paint_row(self, painter: QPainter, row: int) -> None:

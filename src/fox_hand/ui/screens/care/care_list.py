@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
@@ -21,7 +22,7 @@ class CareList(PaintedList):
     chosen = Signal(str)
 
     def __init__(self, theme: Theme, subjects: Mapping[str, tuple[str, str]]) -> None:
-        super().__init__("Subjects")
+        super().__init__(tr("Subjects"))
         self._theme, self._subjects = theme, dict(subjects)
         self._counts: dict[str, int] = {}
         self.setFixedHeight(HIGH * len(subjects))

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
@@ -24,7 +25,6 @@ from fox_hand.session.libraries.file_jobs import Outcome
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.jobs import Job
 from fox_hand.ui.cards.card_pictures import CardPictures
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.cards.tiles import CarePanel, words
 from fox_hand.ui.screens.care.care_list import CareList
 from fox_hand.ui.screens.care.care_sections import (
@@ -44,12 +44,12 @@ from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_top
 
 LATER = 60  # milliseconds until panels that were just made have their places
 SUBJECTS = {
-    "clashes": ("users", "Two people, one card"),
-    "strange": ("file-question-mark", "Files to look at"),
-    "pairs": ("copy", "Near twins"),
-    "lost": ("puzzle", "No rig for these"),
-    "taken": ("archive-restore", "Taken out"),
-    "versions": ("history", "Earlier versions"),
+    "clashes": ("users", tr("Two people, one card")),
+    "strange": ("file-question-mark", tr("Files to look at")),
+    "pairs": ("copy", tr("Near twins")),
+    "lost": ("puzzle", tr("No rig for these")),
+    "taken": ("archive-restore", tr("Taken out")),
+    "versions": ("history", tr("Earlier versions")),
 }
 
 Looked = tuple[Report, tuple[Version, ...], Entry | None]
@@ -85,7 +85,7 @@ class CareScreen(QWidget):
     def _build(self) -> None:
         self.back_button = back_to_stage(self._theme)
         self.back_button.clicked.connect(self.closed)
-        top = screen_top(self.back_button, "Care of the library")
+        top = screen_top(self.back_button, tr("Care of the library"))
         self._inside = QWidget()
         self._grid = QGridLayout(self._inside)
         self._grid.setContentsMargins(12, 12, 12, 12)
@@ -107,13 +107,13 @@ class CareScreen(QWidget):
     def _side(self) -> QWidget:
         side = QWidget()
         side.setFixedWidth(208)
-        self.library_button = Button(self._theme, "Library", kind=Kind.FLAT, menu=True)
+        self.library_button = Button(self._theme, tr("Library"), kind=Kind.FLAT, menu=True)
         self.library_button.clicked.connect(self._choose_library)
         self.list = CareList(self._theme, SUBJECTS)
         self.list.chosen.connect(self.go_to)
         self._fine = words("", strong=True)
         self._said = words("", quiet=True)
-        self.again = Button(self._theme, "Look through again")
+        self.again = Button(self._theme, tr("Look through again"))
         self.again.clicked.connect(self.look)
         column = QVBoxLayout(side)
         column.setContentsMargins(12, 12, 12, 12)
@@ -135,9 +135,9 @@ class CareScreen(QWidget):
         self._entry = entry
         self._first = True
         self.report, self._versions = Report(), ()
-        name = self.place.name if self.place is not None else "No library"
+        name = self.place.name if self.place is not None else tr("No library")
         self.library_button.setText(name)
-        self.library_button.setAccessibleName(f"Library: {name}")
+        self.library_button.setAccessibleName(tr("Library: {name}", name=name))
         self.look()
         self.back_button.setFocus(Qt.FocusReason.OtherFocusReason)
 
@@ -145,14 +145,14 @@ class CareScreen(QWidget):
         """Look through it (again), beside the window."""
         place, entry = self.place, self._entry
         if place is None or place.reading is None or place.finder is None:
-            self._said.setText("This library cannot be reached now.")
+            self._said.setText(tr("This library cannot be reached now."))
             self._show()
             return
         if self._looking is not None:
             self._looking.cancel()
         rigs = [actor.rig for actor in self._workspace.cast.actors]
         library = place.reading.library
-        self._said.setText("Looking through it …")
+        self._said.setText(tr("Looking through it …"))
         self.again.setEnabled(False)
 
         def work(progress: Progress) -> Looked:
@@ -171,10 +171,19 @@ class CareScreen(QWidget):
         self.report, self._versions, self._entry = found
         self.again.setEnabled(True)
         report = self.report
-        self._fine.setText(f"{report.fine} of {counted(report.total, 'card')} are fine")
+        self._fine.setText(
+            tr(
+                "{fine} of {counted} are fine",
+                fine=report.fine,
+                counted=tr_n("{number:,} card", "{number:,} cards", report.total),
+            )
+        )
         self._said.setText(
-            f"Looked through in {report.seconds:.1f} s. Nothing here is lost: every way out can "
-            "be undone, but for deleting for good."
+            tr(
+                "Looked through in {seconds:.1f} s. Nothing here is lost: every way "
+                "out can be undone, but for deleting for good.",
+                seconds=report.seconds,
+            )
         )
         self._show()
         if self._entry is not None and self._first:
@@ -184,7 +193,7 @@ class CareScreen(QWidget):
     def _not_found(self, error: Exception) -> None:
         self._looking = None
         self.again.setEnabled(True)
-        self._said.setText("It could not be looked through.")
+        self._said.setText(tr("It could not be looked through."))
         self.failed.emit(error)
 
     def _changed(self, outcome: Outcome) -> None:

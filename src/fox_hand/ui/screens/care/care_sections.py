@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.pose.difference import Difference
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
@@ -26,7 +27,7 @@ from fox_hand.session.libraries.care_report import (
 from fox_hand.session.libraries.file_jobs import Outcome
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_pictures import CardPictures
-from fox_hand.ui.cards.card_words import counted, short_date, signed
+from fox_hand.ui.cards.card_words import short_date, signed
 from fox_hand.ui.cards.tiles import CarePanel, Measure, Tile, fill, row, words
 from fox_hand.ui.services.desktop import show_file
 from fox_hand.ui.theme.theme import Theme
@@ -64,11 +65,11 @@ class CareHands:
 def clash_panel(hands: CareHands, report: Report) -> CarePanel:
     """Two people, one card."""
     if not report.clashes:
-        panel = CarePanel("Two people, one card", "none")
-        panel.nothing("Nobody has changed a card that somebody else was changing too.")
+        panel = CarePanel(tr("Two people, one card"), "none")
+        panel.nothing(tr("Nobody has changed a card that somebody else was changing too."))
         return panel
     clash, more = report.clashes[0], len(report.clashes) - 1
-    detail = "both changed it" + (f"; {more} more after this one" if more else "")
+    detail = tr("both changed it") + (tr("; {more} more after this one", more=more) if more else "")
     panel = CarePanel(clash.conflict.card.name, detail)
     line = QHBoxLayout()
     line.setSpacing(12)
@@ -83,10 +84,12 @@ def clash_panel(hands: CareHands, report: Report) -> CarePanel:
 
 
 def _version(hands: CareHands, clash: Clash, entry: Entry, *, late: bool) -> QVBoxLayout:
-    who = entry.author or ("the other" if late else "in the sheet")
-    captions = (signed(entry) or who, entry.note or "no note")
+    who = entry.author or (tr("the other") if late else tr("in the sheet"))
+    captions = (signed(entry) or who, entry.note or tr("no note"))
     tile = Tile(hands.theme, hands.pictures, entry, (160, 160), captions, badge=who)
-    take = Button(hands.theme, f"Take {who}'s", tip="The other becomes an earlier version")
+    take = Button(
+        hands.theme, tr("Take {who}'s", who=who), tip=tr("The other becomes an earlier version")
+    )
     act = hands.care_commands.take_late if late else hands.care_commands.take_early
     fill(take)
     take.setEnabled(clash.entry is not None)
@@ -104,9 +107,11 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
     column.setSpacing(0)
     shown = clash.differences[:4]
     gone = clash.entry is None
-    text = "The card in the sheet is gone." if gone else ""
+    text = tr("The card in the sheet is gone.") if gone else ""
     if not gone:
-        text = f"{len(clash.differences)} of {clash.held} controls differ"
+        text = tr(
+            "{count} of {held} controls differ", count=len(clash.differences), held=clash.held
+        )
     column.addWidget(words(text, strong=True))
     most = max((d.size for d in shown), default=1.0) or 1.0
     for one in shown:
@@ -114,7 +119,9 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
             Measure(hands.theme, hands.label(one.control), one.size / most, amount(one))
         )
     column.addStretch(1)
-    both = Button(hands.theme, "Keep both", kind=Kind.MAIN, tip="The late one gets its own name")
+    both = Button(
+        hands.theme, tr("Keep both"), kind=Kind.MAIN, tip=tr("The late one gets its own name")
+    )
     fill(both)
     both.clicked.connect(lambda: hands.care_commands.keep_both(hands.place, clash, hands.then))
     column.addWidget(both)
@@ -126,7 +133,7 @@ def amount(one: Difference) -> str:
     if one.angle >= 0.05:
         return f"{one.angle:.0f}°" if one.angle >= 1 else f"{one.angle:.1f}°"
     if one.distance >= 1e-4:
-        return f"{one.distance * 100:.1f} cm"
+        return tr("{distance:.1f} cm", distance=one.distance * 100)
     if one.settings:
         before, after = next(iter(one.settings.values()))
         return f"{after - before:+.2f}"
@@ -137,11 +144,11 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     """Files to look at."""
     count = len(report.strange)
     others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
-    kept = f"{count}, left exactly as they are" if count else ""
+    kept = tr("{count}, left exactly as they are", count=count) if count else ""
     detail = kept or (str(len(others)) if others else "none")
-    panel = CarePanel("Files to look at", detail)
+    panel = CarePanel(tr("Files to look at"), detail)
     if not count and not others:
-        panel.nothing("Every file can be read.")
+        panel.nothing(tr("Every file can be read."))
         return panel
     for strange in report.strange[:ROWS]:
         panel.rows.addLayout(_strange_row(hands, strange))
@@ -150,7 +157,7 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
         panel.rows.addLayout(other)
     panel.rows.addStretch(1)
     if count:
-        panel.rows.addWidget(words("Nothing is ever written over them.", quiet=True))
+        panel.rows.addWidget(words(tr("Nothing is ever written over them."), quiet=True))
     return panel
 
 
@@ -160,10 +167,10 @@ def _trouble_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
     for trouble in report.troubles[:ROWS]:
         line = row(words(trouble.what), stretch=0)
         if trouble.mend:
-            copy = Button(hands.theme, "Copy the command", tip=trouble.mend)
+            copy = Button(hands.theme, tr("Copy the command"), tip=trouble.mend)
             copy.clicked.connect(partial(QGuiApplication.clipboard().setText, trouble.mend))
             line.addWidget(copy)
-        show = Button(hands.theme, "Show the folder")
+        show = Button(hands.theme, tr("Show the folder"))
         show.clicked.connect(partial(show_file, trouble.path))
         line.addWidget(show)
         found.append(line)
@@ -174,16 +181,23 @@ def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
     """What belongs to no card: leftovers of writes, and versions of cards that are gone."""
     found = []
     if report.leftovers:
-        said = f"{counted(len(report.leftovers), 'leftover')} of writes that were cut off"
-        button = Button(hands.theme, "Remove", tip="They never were cards; what is there is whole")
+        said = tr(
+            "{counted} of writes that were cut off",
+            counted=tr_n("{number:,} leftover", "{number:,} leftovers", len(report.leftovers)),
+        )
+        button = Button(
+            hands.theme, tr("Remove"), tip=tr("They never were cards; what is there is whole")
+        )
         button.clicked.connect(
             lambda: hands.care_commands.remove_leftovers(hands.place, report.leftovers, hands.then)
         )
         found.append(row(words(said), button, stretch=0))
     for version in report.gone[:ROWS]:
         tile = Tile(hands.theme, hands.pictures, version.entry, (44, 44))
-        said = f"{version.entry.name} is gone from all sheets; an earlier version is here."
-        button = Button(hands.theme, "Bring back", tip="As a loose card")
+        said = tr(
+            "{name} is gone from all sheets; an earlier version is here.", name=version.entry.name
+        )
+        button = Button(hands.theme, tr("Bring back"), tip=tr("As a loose card"))
         button.clicked.connect(partial(_revive, hands, version))
         found.append(row(tile, words(said), button, stretch=1))
     return found
@@ -207,13 +221,17 @@ def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     doing.setSpacing(4)
     if strange.version is not None:
         day = short_date(read_head(strange.version, "").entry.changed)
-        use = Button(hands.theme, f"Use {day} copy", tip="The damaged file goes into the keep")
+        use = Button(
+            hands.theme,
+            tr("Use {day} copy", day=day),
+            tip=tr("The damaged file goes into the keep"),
+        )
         use.clicked.connect(lambda: hands.care_commands.use_copy(hands.place, strange, hands.then))
         fill(use)
         doing.addWidget(use)
-    show = Button(hands.theme, "Show the file")
+    show = Button(hands.theme, tr("Show the file"))
     show.clicked.connect(partial(show_file, entry.path))
-    aside = Button(hands.theme, "Put it aside", tip="Into the library's keep, as it is")
+    aside = Button(hands.theme, tr("Put it aside"), tip=tr("Into the library's keep, as it is"))
     aside.clicked.connect(lambda: hands.care_commands.set_aside(hands.place, strange, hands.then))
     doing.addWidget(show)
     doing.addWidget(aside)
@@ -232,10 +250,12 @@ def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
 def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
     """Near twins."""
     open_ones = [p for p in report.pairs if not p.kept]
-    detail = counted(len(open_ones), "pair") + ", the same within 3 %"
-    panel = CarePanel("Near twins", detail if report.pairs else "none")
+    detail = tr_n("{number:,} pair", "{number:,} pairs", len(open_ones)) + tr(
+        ", the same within 3 %"
+    )
+    panel = CarePanel(tr("Near twins"), detail if report.pairs else "none")
     if not report.pairs:
-        panel.nothing("No two cards are nearly the same.")
+        panel.nothing(tr("No two cards are nearly the same."))
         return panel
     for pair in report.pairs[:ROWS]:
         panel.rows.addLayout(_pair_row(hands, pair))
@@ -250,28 +270,36 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
     text.setSpacing(0)
     text.addWidget(words(f"{pair.first.name}, {pair.second.name}", strong=True))
     notes = [e.note for e in (pair.first, pair.second) if e.note]
-    said = "kept on purpose" if pair.kept else notes[0] if notes else "no note tells them apart"
+    said = (
+        tr("kept on purpose")
+        if pair.kept
+        else notes[0]
+        if notes
+        else tr("no note tells them apart")
+    )
     if pair.double:
-        said = f"one card in two files, also in {pair.second.sheet or 'no sheet'}"
+        said = tr(
+            "one card in two files, also in {sheet}", sheet=pair.second.sheet or tr("no sheet")
+        )
     text.addWidget(words(said, quiet=True))
     share = words(f"{pair.share * 100:.0f} %", strong=True)
     share.setFixedWidth(40)
     keep = Button(
         hands.theme,
-        "Ask again" if pair.kept else "On purpose",
-        tip="Both are meant to be there" if not pair.kept else "Call them twins again",
+        tr("Ask again") if pair.kept else tr("On purpose"),
+        tip=tr("Both are meant to be there") if not pair.kept else tr("Call them twins again"),
     )
     if pair.double:
-        keep.setText("Two cards")
-        keep.setToolTip("The second file becomes a card of its own")
+        keep.setText(tr("Two cards"))
+        keep.setToolTip(tr("The second file becomes a card of its own"))
         keep.clicked.connect(
             lambda: hands.care_commands.make_own(hands.place, pair.second, hands.then)
         )
     else:
         keep.clicked.connect(lambda: hands.care_commands.keep_twins(hands.place, pair, hands.then))
-    compare = Button(hands.theme, "Compare", tip="Side by side, with what differs")
+    compare = Button(hands.theme, tr("Compare"), tip=tr("Side by side, with what differs"))
     compare.clicked.connect(lambda: hands.compare(pair.first, pair.second))
-    show = Button(hands.theme, "Show", tip="Tick both in the sheets")
+    show = Button(hands.theme, tr("Show"), tip=tr("Tick both in the sheets"))
     show.clicked.connect(lambda: hands.show((pair.first, pair.second)))
     line = row(*tiles)
     line.insertLayout(2, text, 1)
@@ -285,10 +313,10 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
 def lost_panel(hands: CareHands, report: Report) -> CarePanel:
     """Cards no known rig can wear."""
     total = sum(len(one.entries) for one in report.lost)
-    detail = counted(total, "card") if total else "none"
-    panel = CarePanel("No rig for these", detail)
+    detail = tr_n("{number:,} card", "{number:,} cards", total) if total else "none"
+    panel = CarePanel(tr("No rig for these"), detail)
     if not total:
-        panel.nothing("All cards fit the characters on the stage.")
+        panel.nothing(tr("All cards fit the characters on the stage."))
         return panel
     for one in report.lost[:ROWS]:
         panel.rows.addLayout(_lost_row(hands, one))
@@ -301,12 +329,19 @@ def _lost_row(hands: CareHands, lost: Lost) -> QHBoxLayout:
     tile = Tile(hands.theme, hands.pictures, lost.entries[0], (44, 44))
     text = QVBoxLayout()
     text.setSpacing(0)
-    name = lost.character or "no character named"
-    text.addWidget(words(f"{name}, {counted(len(lost.entries), 'card')}", strong=True))
-    text.addWidget(words(f"nobody here has {', '.join(lost.missing[:2])}", quiet=True))
-    show = Button(hands.theme, "Show", tip="Tick them in the sheets")
+    name = lost.character or tr("no character named")
+    text.addWidget(
+        words(
+            ", ".join((name, tr_n("{number:,} card", "{number:,} cards", len(lost.entries)))),
+            strong=True,
+        )
+    )
+    text.addWidget(
+        words(tr("nobody here has {names}", names=", ".join(lost.missing[:2])), quiet=True)
+    )
+    show = Button(hands.theme, tr("Show"), tip=tr("Tick them in the sheets"))
     show.clicked.connect(lambda: hands.show(lost.entries))
-    find = Button(hands.theme, "Bring in …", tip="Open the character they were made for")
+    find = Button(hands.theme, tr("Bring in …"), tip=tr("Open the character they were made for"))
     find.clicked.connect(lambda _=False: hands.find_rig())
     line = QHBoxLayout()
     line.setSpacing(8)
@@ -322,10 +357,18 @@ def taken_panel(hands: CareHands, report: Report) -> CarePanel:
     library = hands.place.library
     days = library.file.keep_days if library is not None else 60
     count = len(report.taken_out)
-    detail = f"{counted(count, 'card')}, kept {days} days" if count else f"kept {days} days"
-    panel = CarePanel("Taken out", detail)
+    detail = (
+        tr(
+            "{counted}, kept {days} days",
+            counted=tr_n("{number:,} card", "{number:,} cards", count),
+            days=days,
+        )
+        if count
+        else tr("kept {days} days", days=days)
+    )
+    panel = CarePanel(tr("Taken out"), detail)
     if not count:
-        panel.nothing("Nothing was taken out.")
+        panel.nothing(tr("Nothing was taken out."))
         return panel
     choice = _Choice(hands, report.taken_out)
     panel.rows.addWidget(choice)
@@ -352,12 +395,20 @@ class _Choice(QWidget):
         pictures.addStretch(1)
         more = len(taken) - len(self._tiles)
         self._old = old_ones(hands.place, taken)
-        days = counted(hands.place.library.file.keep_days if hands.place.library else 0, "day")
-        there = f"For good: {counted(len(self._old), 'card')} taken out more than {days} ago"
+        days = tr_n(
+            "{number:,} day",
+            "{number:,} days",
+            hands.place.library.file.keep_days if hands.place.library else 0,
+        )
+        there = tr(
+            "For good: {counted} taken out more than {days} ago",
+            counted=tr_n("{number:,} card", "{number:,} cards", len(self._old)),
+            days=days,
+        )
         self.old = Button(
             hands.theme,
-            "Delete the old ones",
-            tip=there if self._old else f"None was taken out more than {days} ago",
+            tr("Delete the old ones"),
+            tip=there if self._old else tr("None was taken out more than {days} ago", days=days),
         )
         self.old.setEnabled(bool(self._old))
         self.old.clicked.connect(self._forget_old)
@@ -365,7 +416,7 @@ class _Choice(QWidget):
         self.back.clicked.connect(self._bring_back)
         line = QHBoxLayout()
         line.setSpacing(8)
-        line.addWidget(words(f"and {more} more" if more > 0 else "", quiet=True), 1)
+        line.addWidget(words(tr("and {more} more", more=more) if more > 0 else "", quiet=True), 1)
         line.addWidget(self.old)
         line.addWidget(self.back)
         column = QVBoxLayout(self)
@@ -379,7 +430,7 @@ class _Choice(QWidget):
         self._at = at
         for i, tile in enumerate(self._tiles):
             tile.set_chosen(i == at)
-        self.back.setText(f"Bring back {self._taken[at].entry.name}")
+        self.back.setText(tr("Bring back {name}", name=self._taken[at].entry.name))
         self.back.setAccessibleName(self.back.text())
         self.back.updateGeometry()
 
@@ -389,7 +440,7 @@ class _Choice(QWidget):
 
     def _forget_old(self) -> None:
         """There is no way back, so it is asked once more, in the same place."""
-        hands, word = self._hands, f"Delete {len(self._old)} for good?"
+        hands, word = self._hands, tr("Delete {count} for good?", count=len(self._old))
         if self.old.text() == word:
             hands.care_commands.forget(hands.place, self._old, hands.then)
             return
@@ -400,4 +451,4 @@ class _Choice(QWidget):
 
 def _and_more(panel: CarePanel, more: int) -> None:
     if more > 0:
-        panel.rows.addWidget(words(f"and {more} more", quiet=True))
+        panel.rows.addWidget(words(tr("and {more} more", more=more), quiet=True))

@@ -7,11 +7,12 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.pose.difference import difference
 from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.libraries.care_report import Version
-from fox_hand.ui.cards.card_words import counted, short_date, signed
+from fox_hand.ui.cards.card_words import short_date, signed
 from fox_hand.ui.cards.tiles import CarePanel, Tile, words
 from fox_hand.ui.screens.care.care_sections import CareHands
 from fox_hand.ui.widgets.buttons import Button
@@ -27,16 +28,22 @@ class VersionsPanel(CarePanel):
     def __init__(
         self, hands: CareHands, entry: Entry | None, versions: tuple[Version, ...]
     ) -> None:
-        title = f"Earlier versions of {entry.name}" if entry is not None else "Earlier versions"
-        detail = counted(len(versions) + 1, "picture") if versions else ""
+        title = (
+            tr("Earlier versions of {name}", name=entry.name)
+            if entry is not None
+            else tr("Earlier versions")
+        )
+        detail = (
+            tr_n("{number:,} picture", "{number:,} pictures", len(versions) + 1) if versions else ""
+        )
         super().__init__(title, detail)
         self._hands, self._entry, self.versions = hands, entry, versions
         self.tiles: list[Tile] = []
         if entry is None:
-            self.nothing("Choose Earlier versions on a card to see how it changed.")
+            self.nothing(tr("Choose Earlier versions on a card to see how it changed."))
             return
         if not versions:
-            self.nothing(f"{entry.name} has not been replaced yet.")
+            self.nothing(tr("{name} has not been replaced yet.", name=entry.name))
             return
         self._build(entry)
         self.choose(len(versions) - 1)
@@ -48,7 +55,7 @@ class VersionsPanel(CarePanel):
         line.setSpacing(12)
         for i, one in enumerate((*(v.entry for v in self.versions), entry)):
             last = i == len(self.versions)
-            captions = (signed(one), "in use" if last else one.note or "no note")
+            captions = (signed(one), tr("in use") if last else one.note or tr("no note"))
             tile = Tile(
                 self._hands.theme,
                 self._hands.pictures,
@@ -68,11 +75,19 @@ class VersionsPanel(CarePanel):
         scroll.setWidget(inside)
         scroll.setFixedHeight(HIGH + 56)
         self._said = words("", quiet=False)
-        self._compare = Button(self._hands.theme, "Compare", tip="With the card as it is in use")
+        self._compare = Button(
+            self._hands.theme, tr("Compare"), tip=tr("With the card as it is in use")
+        )
         self._compare.clicked.connect(self._on_compare)
-        self._peek = Button(self._hands.theme, "Peek", tip="Put it on the figure; Esc takes it off")
-        self._variant = Button(self._hands.theme, "As a variant", tip="As a card of its own")
-        self.use = Button(self._hands.theme, "Use this again", tip="What is in use is kept as well")
+        self._peek = Button(
+            self._hands.theme, tr("Peek"), tip=tr("Put it on the figure; Esc takes it off")
+        )
+        self._variant = Button(
+            self._hands.theme, tr("As a variant"), tip=tr("As a card of its own")
+        )
+        self.use = Button(
+            self._hands.theme, tr("Use this again"), tip=tr("What is in use is kept as well")
+        )
         self._peek.clicked.connect(self._on_peek)
         self._variant.clicked.connect(self._on_variant)
         self.use.clicked.connect(self._on_use)
@@ -103,9 +118,14 @@ class VersionsPanel(CarePanel):
         text = f"{short_date(one.changed)}, {one.author or 'nobody named'}: "
         if differs:
             most = self._hands.label(differs[0].control)
-            text += f"{len(differs)} of {held} controls differ, most {most}."
+            text += tr(
+                "{count} of {held} controls differ, most {most}.",
+                count=len(differs),
+                held=held,
+                most=most,
+            )
         else:
-            text += "the same pose."
+            text += tr("the same pose.")
         self._said.setText(text)
 
     def _on_compare(self) -> None:
@@ -118,7 +138,11 @@ class VersionsPanel(CarePanel):
     def _on_variant(self) -> None:
         hands, entry = self._hands, self._entry
         assert entry is not None
-        name = f"{entry.name} of {short_date(self.chosen.entry.changed)}"
+        name = tr(
+            "{name} of {short_date}",
+            name=entry.name,
+            short_date=short_date(self.chosen.entry.changed),
+        )
         hands.care_commands.variant(hands.place, entry, self.chosen.path, name, hands.then)
 
     def _on_use(self) -> None:

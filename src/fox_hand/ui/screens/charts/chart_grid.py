@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractScrollArea
 
 from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import Slot
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.format.entry import Entry
@@ -79,16 +80,16 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Slots")
+        self.setAccessibleName(tr("Slots"))
         self.viewport().setMouseTracking(True)
         self.verticalScrollBar().valueChanged.connect(lambda _: self.viewport().update())
         ways = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
         self.keys = KeyMap(
             [LocalKey((name,), partial(self._walk, *way)) for name, way in ways.items()]
             + [
-                LocalKey(ENTER, self._enter, "pose what is missing, put on what is there"),
-                LocalKey(("Del",), self._refuse, "take a card out of its slot"),
-                LocalKey(("Menu", "Shift+F10"), self._menu),
+                LocalKey(ENTER, self._enter, tr("pose what is missing, put on what is there")),
+                LocalKey(("Del",), self._refuse, tr("take a card out of its slot")),
+                LocalKey(("Menu", tr("Shift+F10")), self._menu),
             ]
         )
 
@@ -330,12 +331,12 @@ def _read(path: Path) -> QImage:
 def said_of(one: Filling) -> str:
     """What is in a slot, in words."""
     if one.missing:
-        likely = f"; {one.proposed[0][0].name} looks like it" if one.proposed else ""
+        likely = tr("; {name} looks like it", name=one.proposed[0][0].name) if one.proposed else ""
         return f"missing{likely}"
     best = one.cards[0]
     words = best.card.name
     if best.lent:
-        words += f", lent by {best.card.character}"
+        words += tr(", lent by {character}", character=best.card.character)
     if len(one.cards) > 1:
-        words += f" and {len(one.cards) - 1} more"
-    return f"{words}; {one.short} more wanted" if one.short else words
+        words += tr(" and {count} more", count=len(one.cards) - 1)
+    return tr("{words}; {short} more wanted", words=words, short=one.short) if one.short else words

@@ -6,15 +6,16 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.theme import Theme
 
 ROW, SIGN = 26, 20
 LINES = (
-    ("2", "has two, best first"),
-    ("1 of 3", "more are wanted"),
-    ("link", "lent by another character"),
-    ("likely", "a card looks like it"),
-    ("plus", "missing: click to capture"),
+    ("2", tr("has two, best first")),
+    (tr("1 of 3"), tr("more are wanted")),
+    ("link", tr("lent by another character")),
+    ("likely", tr("a card looks like it")),
+    ("plus", tr("missing: click to capture")),
 )
 
 
@@ -25,7 +26,7 @@ class ChartLegend(QWidget):
         super().__init__()
         self._theme = theme
         self.setFixedHeight(ROW * len(LINES) + 36)
-        self.setAccessibleName("Slots")
+        self.setAccessibleName(tr("Slots"))
         self.setAccessibleDescription("; ".join(words for _, words in LINES))
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -35,7 +36,7 @@ class ChartLegend(QWidget):
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.setFont(theme.font(12, 600))
         painter.setPen(theme.colour("text"))
-        painter.drawText(QRectF(20, 4, 160, 20), middle, "Slots")
+        painter.drawText(QRectF(20, 4, 160, 20), middle, tr("Slots"))
         for number, (sign, words) in enumerate(LINES):
             y = 28 + number * ROW
             self._paint_sign(painter, sign, QRectF(20, y + 3, SIGN, SIGN))

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal, SignalInstance
 from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter
 
+from fox_hand.base.language import tr
 from fox_hand.session.charts.chart_board import ChartBoard
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
@@ -30,18 +31,18 @@ class ChartList(PaintedList):
     rename_asked = Signal(object)  # ChartBoard
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Charts")
+        super().__init__(tr("Charts"))
         self._theme = theme
         self.boards: tuple[ChartBoard, ...] = ()
         self.shown: set[Key] = set()
         self._known: set[Key] = set()
         self.keys = KeyMap(
             [
-                LocalKey((*ENTER, "Space"), self._press, "show one chart"),
-                LocalKey(("Ctrl+Return", "Ctrl+Enter", "Ctrl+Space"), self._press_more),
-                LocalKey(("F2",), self._rename, "rename a chart"),
-                LocalKey(("Del",), self._remove, "remove a chart"),
-                LocalKey(("Menu", "Shift+F10"), self._menu),
+                LocalKey((*ENTER, "Space"), self._press, tr("show one chart")),
+                LocalKey((tr("Ctrl+Return"), tr("Ctrl+Enter"), tr("Ctrl+Space")), self._press_more),
+                LocalKey(("F2",), self._rename, tr("rename a chart")),
+                LocalKey(("Del",), self._remove, tr("remove a chart")),
+                LocalKey(("Menu", tr("Shift+F10")), self._menu),
             ]
         )
 
@@ -58,7 +59,12 @@ class ChartList(PaintedList):
         several = len({board.place.number for board in self.boards}) > 1
         rows = []
         for board in self.boards:
-            words = f"{board.chart.name}, {board.count} of {board.whole} filled"
+            words = tr(
+                "{name}, {count} of {whole} filled",
+                name=board.chart.name,
+                count=board.count,
+                whole=board.whole,
+            )
             if several:
                 words += f", {board.place.name}"
             rows.append(PaintedRow(words, ROW, checked=board.key in self.shown))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetrics, QImage, QPainter, QPainterPath, QPen, QPixmap
 
+from fox_hand.base.language import tr
 from fox_hand.library.charts.filling import Filling
 from fox_hand.ui.screens.charts.chart_layout import LABEL, PAD, PITCH, SLOT, ChartHead, ChartLine
 from fox_hand.ui.theme.theme import Theme
@@ -43,7 +44,11 @@ def paint_head(painter: QPainter, theme: Theme, head: ChartHead, offset: int) ->
         x = PAD + painter.fontMetrics().horizontalAdvance(board.chart.name) + 10
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("quiet"))
-        said = f"{board.count} of {board.whole} filled" if board.whole else _why_none(head)
+        said = (
+            tr("{count} of {whole} filled", count=board.count, whole=board.whole)
+            if board.whole
+            else _why_none(head)
+        )
         painter.drawText(QRectF(x, y + 1, 600, 32), MIDDLE, said)
     painter.setFont(theme.font(12, 500))
     metrics = painter.fontMetrics()
@@ -56,8 +61,8 @@ def paint_head(painter: QPainter, theme: Theme, head: ChartHead, offset: int) ->
 
 def _why_none(head: ChartHead) -> str:
     if not head.board.chart.slots:
-        return "no slots yet: its menu adds some"
-    return "no character has cards yet"
+        return tr("no slots yet: its menu adds some")
+    return tr("no character has cards yet")
 
 
 def paint_character(
@@ -75,7 +80,11 @@ def paint_character(
     painter.drawText(QRectF(PAD + 44, y + 12, room + 4, 18), MIDDLE, name)
     painter.setFont(theme.font(12))
     painter.setPen(theme.colour("good" if there == len(slots) else "warning"))
-    painter.drawText(QRectF(PAD + 44, y + 29, room + 4, 16), MIDDLE, f"{there} of {len(slots)}")
+    painter.drawText(
+        QRectF(PAD + 44, y + 29, room + 4, 16),
+        MIDDLE,
+        tr("{there} of {count}", there=there, count=len(slots)),
+    )
     painter.setPen(Qt.PenStyle.NoPen)
     for number, one in enumerate(slots[:DOTS]):
         painter.setBrush(theme.colour("high" if one.missing else "text"))
@@ -187,7 +196,12 @@ def _paint_badges(
 ) -> None:
     corner = QPointF(rect.right() - 4, rect.bottom() - 4)
     if one.short:
-        _plate(painter, theme, corner, f"{len(one.cards)} of {one.slot.wanted}")
+        _plate(
+            painter,
+            theme,
+            corner,
+            tr("{count} of {wanted}", count=len(one.cards), wanted=one.slot.wanted),
+        )
     elif len(one.cards) > 1:
         _plate(painter, theme, corner, str(len(one.cards)))
     if one.cards[0].lent:

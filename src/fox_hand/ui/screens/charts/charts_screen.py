@@ -13,6 +13,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.picture_cache import PictureCache
@@ -32,7 +33,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
 LEFT, MARGIN = 208, 16
-NONE_YET = (
+NONE_YET = tr(
     "There are no charts yet. A chart says which shapes a character should have: mouth shapes,"
     " emotions, hands. Press + at the left to take one that is ready, or to make one from cards."
 )
@@ -67,7 +68,9 @@ class ChartsScreen(QWidget):
         )
         self.back = back_to_stage(theme)
         self.list = ChartList(theme)
-        self.add_button = Button(theme, icon="plus", kind=Kind.FLAT, height=24, tip="New chart …")
+        self.add_button = Button(
+            theme, icon="plus", kind=Kind.FLAT, height=24, tip=tr("New chart …")
+        )
         self.grid = ChartGrid(theme, workspace.open_libraries, lambda: self._pictures)
         self.grid.empty_text = NONE_YET
         self.panel = SlotPanel(theme, self.grid, self.grid.picture)
@@ -87,7 +90,7 @@ class ChartsScreen(QWidget):
         left.setFixedWidth(LEFT)
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 8, 4)
-        title = Words("Charts")
+        title = Words(tr("Charts"))
         title.setProperty("role", "title")
         head.addWidget(title, 1)
         head.addWidget(self.add_button)
@@ -109,7 +112,7 @@ class ChartsScreen(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
-        top = screen_top(self.back, "Charts")
+        top = screen_top(self.back, tr("Charts"))
         column.addLayout(top)
         column.addLayout(below, 1)
 
@@ -206,7 +209,16 @@ class ChartsScreen(QWidget):
             return ""
         place = self._workspace.open_libraries.place_of(card)
         lands, asked = place.lands(card.shape, figure.rig, card.character)
-        return f"{lands} of {asked} fit {one.character}" if asked else ""
+        return (
+            tr(
+                "{lands} of {asked} fit {character}",
+                lands=lands,
+                asked=asked,
+                character=one.character,
+            )
+            if asked
+            else ""
+        )
 
     def _place_panel(self) -> None:
         """Lower right; where the chosen slot lies there, lower left."""

@@ -10,8 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.charts.chart import Slot
-from fox_hand.ui.cards.card_words import counted
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -42,7 +42,7 @@ class CutView(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(320, 240)
-        self.setAccessibleName("Sheet of drawings; arrows move the last line")
+        self.setAccessibleName(tr("Sheet of drawings; arrows move the last line"))
         ways = {"Left": (0, -STEP), "Right": (0, STEP), "Up": (1, -STEP), "Down": (1, STEP)}
         self.keys = KeyMap(
             LocalKey((name,), partial(self._nudge, *way)) for name, way in ways.items()
@@ -202,7 +202,7 @@ class CutDialog(QDialog):
     def __init__(self, theme: Theme, parent: QWidget, image: QImage, slots: Sequence[Slot]) -> None:
         super().__init__(parent)
         self._slots = slots
-        self.setWindowTitle("Pictures for the slots")
+        self.setWindowTitle(tr("Pictures for the slots"))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(760, 600)
         self.view = CutView(theme, image, [slot.name for slot in slots])
@@ -213,11 +213,11 @@ class CutDialog(QDialog):
         self.rows.show_value(-(-len(slots) // columns))
         for field in (self.columns, self.rows):
             field.changed.connect(self._set_grid)
-        self.take = Button(theme, "Take them", kind=Kind.MAIN, key="Enter")
+        self.take = Button(theme, tr("Take them"), kind=Kind.MAIN, key="Enter")
         self.take.clicked.connect(self._finish)
-        leave = Button(theme, "Cancel", key="Esc")
+        leave = Button(theme, tr("Cancel"), key="Esc")
         leave.clicked.connect(self.reject)
-        said = Words("Drag the lines between the drawings. Click a cell to leave it out.")
+        said = Words(tr("Drag the lines between the drawings. Click a cell to leave it out."))
         said.setProperty("quiet", True)
         line = QHBoxLayout()
         line.setSpacing(12)
@@ -239,7 +239,9 @@ class CutDialog(QDialog):
 
     def _say(self) -> None:
         count = len(self.view.taken())
-        self.take.setText(f"Take {counted(count, 'picture')}")
+        self.take.setText(
+            tr("Take {counted}", counted=tr_n("{number:,} picture", "{number:,} pictures", count))
+        )
         self.take.setEnabled(count > 0)
         self.take.updateGeometry()
 

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.charts.chart_board import ChartBoard
 from fox_hand.ui.screens.charts.chart_layout import At
 from fox_hand.ui.screens.charts.chart_paint import paint_round
@@ -46,7 +47,7 @@ class GapChips(QWidget, PartsOwner):
         self.setFixedHeight(CHIP)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Still missing")
+        self.setAccessibleName(tr("Still missing"))
         self.keys = KeyMap(
             [
                 LocalKey(("Left",), partial(self._walk, -1)),
@@ -85,7 +86,7 @@ class GapChips(QWidget, PartsOwner):
             x = rects[-1].right() + 12 if rects else 0
             painter.setFont(theme.font(12))
             painter.setPen(theme.colour("quiet"))
-            words = f"and {rest} more"
+            words = tr("and {rest} more", rest=rest)
             painter.drawText(QRectF(x, 0, 96, CHIP), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_chip(self, painter: QPainter, number: int, rect: QRectF) -> None:
@@ -156,7 +157,7 @@ class GapChips(QWidget, PartsOwner):
         return [
             AccessiblePart(
                 at,
-                f"{at[2]}, {name}, missing",
+                tr("{at}, {name}, missing", at=at[2], name=name),
                 rect,
                 QAccessible.Role.Button,
                 selected=at == self.at,
@@ -179,10 +180,12 @@ class MissingBar(QWidget):
         self.setObjectName("missing")
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._title, self._count = Words("Still missing"), Words("")
+        self._title, self._count = Words(tr("Still missing")), Words("")
         self._title.setProperty("role", "title")
         self._count.setProperty("quiet", True)
-        self.frames = Button(theme, "Make empty frames", tip="A frame for each, to pose in a row")
+        self.frames = Button(
+            theme, tr("Make empty frames"), tip=tr("A frame for each, to pose in a row")
+        )
         self.frames.clicked.connect(self.frames_asked)
         self.chips = GapChips(theme, face)
         self._said = Words("")
@@ -211,19 +214,28 @@ class MissingBar(QWidget):
             charts: how many charts they are of.
             frames: whose gaps frames can be made for, and how many these are.
         """
-        of = "this chart" if charts == 1 else f"these {charts} charts"
-        self._count.setText(f"{len(gaps)} in {of}" if gaps else f"nothing in {of}")
+        of = tr_n("this chart", "these {number} charts", charts)
+        self._count.setText(
+            tr("{count} in {of}", count=len(gaps), of=of) if gaps else tr("nothing in {of}", of=of)
+        )
         self.chips.show_gaps(gaps, at)
         self.chips.setVisible(bool(gaps))
         who, count = frames
-        self.frames.setText(f"Make empty frames for {who}'s {count}" if count else "Make frames")
+        self.frames.setText(
+            tr("Make empty frames for {who}'s {count}", who=who, count=count)
+            if count
+            else tr("Make frames")
+        )
         self.frames.updateGeometry()
         self.frames.setEnabled(count > 0)
         self._said.setText(
-            "Lays the missing shapes on frames of their own, held still, in chart order. Pose each"
-            " one, then capture them all, pictures included, in one go."
+            tr(
+                "Lays the missing shapes on frames of their own, held still, in chart order. "
+                "Pose each"
+                " one, then capture them all, pictures included, in one go."
+            )
             if count
-            else "Put a character on the stage whose shapes are missing to pose them in a row."
+            else tr("Put a character on the stage whose shapes are missing to pose them in a row.")
             if gaps
-            else "Every slot has a card."
+            else tr("Every slot has a card.")
         )

@@ -9,6 +9,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.charts.filling import Filling
 from fox_hand.library.format.entry import Entry
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -112,7 +113,12 @@ class SlotPanel(QFrame):
         head.addWidget(self._title)
         head.addWidget(self._state, 1)
         edit = Button(
-            self._theme, icon="pencil", kind=Kind.FLAT, height=24, icon_size=14, tip="This slot …"
+            self._theme,
+            icon="pencil",
+            kind=Kind.FLAT,
+            height=24,
+            icon_size=14,
+            tip=tr("This slot …"),
         )
         edit.clicked.connect(self.edit)
         head.addWidget(edit)
@@ -155,8 +161,10 @@ class SlotPanel(QFrame):
         best = one.cards[0] if one.cards else None
         self._title.setText(f"{one.character}, {one.slot.name}")
         state = "missing" if best is None else "lent" if best.lent else ""
-        self._state.setText(state or (f"{one.short} more wanted" if one.short else ""))
-        self._looks.setText(one.slot.looks or "Nobody said how it looks.")
+        self._state.setText(
+            state or (tr("{short} more wanted", short=one.short) if one.short else "")
+        )
+        self._looks.setText(one.slot.looks or tr("Nobody said how it looks."))
         self._fit.setText(problem if problem is not None and best is None else fit)
         self._shape.show_image(
             self._picture(best.card, PICTURE) if best is not None else wanted_look
@@ -182,7 +190,9 @@ class SlotPanel(QFrame):
         for entry in others[:MOST]:
             small = SmallCard(self._theme, entry, self._picture(entry, SMALL))
             small.clicked.connect(partial(self.best.emit, entry))
-            small.setToolTip(plain_tip(f"{entry.name}: click to make it the best here"))
+            small.setToolTip(
+                plain_tip(tr("{name}: click to make it the best here", name=entry.name))
+            )
             self._cards.addWidget(small)
             small.show()
         if others:
@@ -193,23 +203,23 @@ class SlotPanel(QFrame):
         self.buttons = {}
         best = one.cards[0] if one.cards else None
         if best is None:
-            pose = self._add("pose", "Pose and capture it", Kind.MAIN, "Enter", self.pose.emit)
+            pose = self._add("pose", tr("Pose and capture it"), Kind.MAIN, "Enter", self.pose.emit)
             pose.setEnabled(problem is None)
             if one.proposed:
                 entry = one.proposed[0][0]
-                words = f"Take {entry.name}"
+                words = tr("Take {name}", name=entry.name)
                 self._add("take", words, Kind.PLAIN, "", partial(self.best.emit, entry))
             if sample is not None and sample.character.casefold() != one.character.casefold():
-                words = f"Lend {sample.character}'s card"
+                words = tr("Lend {character}'s card", character=sample.character)
                 self._add("lend", words, Kind.PLAIN, "", partial(self.lend.emit, sample))
             return
         on = partial(self.put_on.emit, best.card)
-        self._add("put_on", "Put it on", Kind.MAIN, "Enter", on)
-        words = "Pose its own" if best.lent else "Pose one more"
+        self._add("put_on", tr("Put it on"), Kind.MAIN, "Enter", on)
+        words = tr("Pose its own") if best.lent else tr("Pose one more")
         more = self._add("pose", words, Kind.PLAIN, "", self.pose.emit)
         more.setEnabled(problem is None)
         out = partial(self.refuse.emit, best.card)
-        self._add("refuse", "Take it out of the slot", Kind.PLAIN, "Del", out)
+        self._add("refuse", tr("Take it out of the slot"), Kind.PLAIN, "Del", out)
 
     def _add(
         self, name: str, words: str, kind: Kind, key: str, run: Callable[[], object]
@@ -234,11 +244,23 @@ def _short(words: str) -> str:
 def _caption(one: Filling, sample: Entry | None) -> str:
     if one.cards:
         best = one.cards[0]
-        return f"{best.card.name}, of {best.card.character}" if best.lent else best.card.name
+        return (
+            tr("{name}, of {character}", name=best.card.name, character=best.card.character)
+            if best.lent
+            else best.card.name
+        )
     if one.proposed:
         names: Sequence[str] = [entry.name for entry, _ in one.proposed[:2]]
-        return f"{' and '.join(names)} {'looks' if len(names) == 1 else 'look'} like it"
-    return f"{sample.character} has it" if sample is not None and sample.character else ""
+        return tr(
+            "{names} {rest} like it",
+            names=" and ".join(names),
+            rest=tr("looks") if len(names) == 1 else tr("look"),
+        )
+    return (
+        tr("{character} has it", character=sample.character)
+        if sample is not None and sample.character
+        else ""
+    )
 
 
 def _clear(layout: QHBoxLayout | QVBoxLayout) -> None:

@@ -8,6 +8,7 @@ import msgspec
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import RegionWord, Slot, alike_name
 from fox_hand.library.index.query import REGION_WORDS
 from fox_hand.ui.theme.plain_text import Words
@@ -34,7 +35,7 @@ class SlotPopup(Popup):
     def __init__(self, theme: Theme, parent: QWidget, slot: Slot) -> None:
         super().__init__(parent, WIDTH)
         self._slot = slot
-        title = Words(f"Slot {slot.name}" if slot.name != NEW else "New slot")
+        title = Words(tr("Slot {name}", name=slot.name) if slot.name != NEW else tr("New slot"))
         title.setProperty("role", "title")
         self.field = QLineEdit("" if slot.name == NEW else slot.name)
         self.looks = QLineEdit(slot.looks)
@@ -45,16 +46,16 @@ class SlotPopup(Popup):
         self._regions = region_words()
         self.region.addItems([word or "anywhere" for word in self._regions])
         self.region.setCurrentIndex(self._regions.index(slot.region))
-        self.save = Button(theme, "Done", kind=Kind.MAIN, key="Enter")
+        self.save = Button(theme, tr("Done"), kind=Kind.MAIN, key="Enter")
         self.save.clicked.connect(self._finish)
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         rows: list[tuple[str, QWidget]] = [
-            ("Name", self.field),
-            ("Looks", self.looks),
-            ("Also called", self.words),
-            ("Where", self.region),
-            ("Wanted", self.wanted),
+            (tr("Name"), self.field),
+            (tr("Looks"), self.looks),
+            (tr("Also called"), self.words),
+            (tr("Where"), self.region),
+            (tr("Wanted"), self.wanted),
         ]
         for number, (words, widget) in enumerate(rows):
             label = Words(words)
@@ -65,7 +66,7 @@ class SlotPopup(Popup):
             if isinstance(widget, QLineEdit):
                 widget.setFixedHeight(28)
                 widget.returnPressed.connect(self._finish)
-        self.words.setPlaceholderText("other names, with commas")
+        self.words.setPlaceholderText(tr("other names, with commas"))
         foot = QHBoxLayout()
         foot.addStretch(1)
         foot.addWidget(self.save)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.session.applying.comparing import Comparison, DifferingPart, Row
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
@@ -22,7 +23,7 @@ class CompareList(PaintedList):
     seen = Signal(object)  # key or None
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("What differs")
+        super().__init__(tr("What differs"))
         self._theme = theme
         self._comparison: Comparison | None = None
         self.rows: tuple[Row, ...] = ()
@@ -40,7 +41,7 @@ class CompareList(PaintedList):
         self._comparison, self.rows = comparison, rows
         said = [
             PaintedRow(
-                f"{row.label} {row.word}: {' and '.join(shown_values(row))}",
+                f"{row.label} {row.word}: {tr(' and ').join(shown_values(row))}",
                 ROW,
                 checked=row.key in comparison.chosen,
             )

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from fox_hand.base.language import tr
 from fox_hand.base.words import some_of
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
@@ -35,7 +36,7 @@ from fox_hand.ui.widgets.buttons import Kind as ButtonKind
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
-SHOWN = (("all", "All"), ("large", "Large"), ("settings", "Settings"))
+SHOWN = (("all", tr("All")), ("large", tr("Large")), ("settings", tr("Settings")))
 STOPS = (0.0, 0.25, 0.5, 0.75, 1.0)
 LARGE = 0.05  # of a quarter turn: differences that can be seen
 
@@ -149,12 +150,12 @@ class CompareScreen(QWidget):
         theme = self._theme
         self.back_button = back_to_stage(theme)
         self.back_button.clicked.connect(self.closed)
-        self.swap_button = Button(theme, "Exchange A and B", icon="flip-horizontal", height=28)
+        self.swap_button = Button(theme, tr("Exchange A and B"), icon="flip-horizontal", height=28)
         self.swap_button.clicked.connect(self._swap)
-        top = screen_top(self.back_button, "Compare", self.swap_button)
+        top = screen_top(self.back_button, tr("Compare"), self.swap_button)
         self.moment = AmountRuler(theme, (0.0, 1.0), STOPS)
-        self.moment.setAccessibleName("Moment")
-        self.moment.setToolTip("Where on their way the clips are compared")
+        self.moment.setAccessibleName(tr("Moment"))
+        self.moment.setToolTip(tr("Where on their way the clips are compared"))
         self.moment.pulled.connect(self._look)
         grid = QGridLayout()
         grid.setSpacing(12)
@@ -184,7 +185,7 @@ class CompareScreen(QWidget):
         self._facts = QGridLayout()
         self._facts.setHorizontalSpacing(8)
         self._facts.setVerticalSpacing(4)
-        self.store_button = Button(self._theme, "Store halfway as card")
+        self.store_button = Button(self._theme, tr("Store halfway as card"))
         self.store_button.clicked.connect(self._store)
         column = QVBoxLayout(panel)
         column.setContentsMargins(12, 8, 12, 8)
@@ -196,7 +197,7 @@ class CompareScreen(QWidget):
     def _side(self) -> QWidget:
         panel = screen_panel()
         panel.setFixedWidth(420)
-        title = Words("What differs")
+        title = Words(tr("What differs"))
         title.setProperty("role", "title")
         self.count = Words("")
         self.count.setProperty("quiet", True)
@@ -205,7 +206,7 @@ class CompareScreen(QWidget):
         head.setSpacing(8)
         head.addWidget(title)
         head.addWidget(self.count, 1)
-        self.shown = Segments(self._theme, SHOWN, "Which differences are shown")
+        self.shown = Segments(self._theme, SHOWN, tr("Which differences are shown"))
         self.shown.chosen.connect(lambda _: self._show_rows())
         filters = QHBoxLayout()
         filters.setContentsMargins(12, 0, 12, 0)
@@ -215,9 +216,9 @@ class CompareScreen(QWidget):
         self.said.setWordWrap(True)
         self.said.setProperty("quiet", True)
         self.said.setContentsMargins(12, 0, 12, 0)
-        self.put_first = Button(self._theme, "Put on A")
-        self.put_second = Button(self._theme, "Put on B")
-        self.put_part = Button(self._theme, "Put on chosen", kind=ButtonKind.MAIN)
+        self.put_first = Button(self._theme, tr("Put on A"))
+        self.put_second = Button(self._theme, tr("Put on B"))
+        self.put_part = Button(self._theme, tr("Put on chosen"), kind=ButtonKind.MAIN)
         self.put_first.clicked.connect(lambda: self._put(second=False))
         self.put_second.clicked.connect(lambda: self._put(second=True))
         self.put_part.clicked.connect(self._put_part)
@@ -287,13 +288,13 @@ class CompareScreen(QWidget):
         first, second = comparison.first, comparison.second
         self.first.show_words(first.name, first.words)
         self.second.show_words(second.name, second.words)
-        self.over.show_words("Overlaid", "half A, half B")
+        self.over.show_words(tr("Overlaid"), tr("half A, half B"))
         chosen = self._chosen_words(comparison)
         several = len(comparison.chosen) > 1
         wearing = "A" if comparison.giver is second else "B"
-        what = "changes" if several else "one change"
-        self.one.show_words(f"{wearing} with {what}", chosen)
-        self.count.setText(f"{len(comparison.rows)} differences, largest first")
+        what = "changes" if several else tr("one change")
+        self.one.show_words(tr("{wearing} with {what}", wearing=wearing, what=what), chosen)
+        self.count.setText(tr("{count} differences, largest first", count=len(comparison.rows)))
         self.moment.show_amount(comparison.share)
         self._show_rows()
         self._show_facts(first, second)
@@ -302,7 +303,7 @@ class CompareScreen(QWidget):
         self.put_second.setEnabled(second.ready is not None)
         self.put_part.setEnabled(bool(comparison.chosen) and comparison.part() is not None)
         count = len(comparison.chosen)
-        words = {0: "Put on chosen", 1: f"Put on {chosen} only"}
+        words = {0: tr("Put on chosen"), 1: tr("Put on {chosen} only", chosen=chosen)}
         self.put_part.setText(words.get(count, f"Put on {count} chosen"))
         self.put_part.updateGeometry()
         self._draw()
@@ -312,8 +313,8 @@ class CompareScreen(QWidget):
         names = [f"{r.label} {r.word}" for r in comparison.rows if r.key in keys]
         giver = "B" if comparison.giver is comparison.second else "A"
         if len(names) > 1:
-            return f"{len(names)} of {giver}"
-        return names[0] if names else "point at a row"
+            return tr("{count} of {giver}", count=len(names), giver=giver)
+        return names[0] if names else tr("point at a row")
 
     def _rows(self, comparison: Comparison) -> tuple[Row, ...]:
         if self.shown.value == "large":
@@ -349,13 +350,16 @@ class CompareScreen(QWidget):
         for second, letter in ((False, "A"), (True, "B")):
             only = comparison.only(second)
             if only:
-                said.append(f"Only in {letter}: {some_of(only)}.")
+                said.append(tr("Only in {letter}: {names}.", letter=letter, names=some_of(only)))
         if not comparison.rows:
-            moment = " at this moment" if comparison.moves else ""
-            said.append(f"They are the same in all that both hold{moment}.")
+            moment = tr(" at this moment") if comparison.moves else ""
+            said.append(tr("They are the same in all that both hold{moment}.", moment=moment))
         else:
             said.append(
-                f"{max(same, 0)} are the same within 0.01°. Click a row to hold its change."
+                tr(
+                    "{same} are the same within 0.01°. Click a row to hold its change.",
+                    same=max(same, 0),
+                )
             )
         self.said.setText(" ".join(said))
 
@@ -374,8 +378,8 @@ class CompareScreen(QWidget):
         wide, small = self.first.room(), self.one.room()
         self._ask("A", first, wide)
         self._ask("B", second, wide)
-        self._ask("over A", first, small)
-        self._ask("over B", second, small)
+        self._ask(tr("over A"), first, small)
+        self._ask(tr("over B"), second, small)
         self._ask("one", comparison.changed_only(), small)
 
     def _ask(self, name: str, state: State, room: tuple[int, int]) -> None:
@@ -403,7 +407,7 @@ class CompareScreen(QWidget):
         got = self._images
         self.first.show_images([got["A"]] if "A" in got else [])
         self.second.show_images([got["B"]] if "B" in got else [])
-        self.over.show_images([got[n] for n in ("over A", "over B") if n in got])
+        self.over.show_images([got[n] for n in (tr("over A"), tr("over B")) if n in got])
         self.one.show_images([got["one"]] if "one" in got else [])
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -462,7 +466,7 @@ def _facts(first: Compared, second: Compared) -> list[tuple[str, str, str]]:
         return ", ".join(one.ready.card.tags if one.ready is not None else ()) or "none"
 
     def held(one: Compared) -> str:
-        return f"{len(one.choice.channels)} controls"
+        return tr("{count} controls", count=len(one.choice.channels))
 
-    rows = (("Holds", held), ("Note", note), ("Kinds", kinds), ("Tags", tags))
-    return [("About", "A", "B"), *((word, of(first), of(second)) for word, of in rows)]
+    rows = ((tr("Holds"), held), (tr("Note"), note), (tr("Kinds"), kinds), (tr("Tags"), tags))
+    return [(tr("About"), "A", "B"), *((word, of(first), of(second)) for word, of in rows)]

@@ -17,10 +17,11 @@ from PySide6.QtGui import (
     QPen,
 )
 
-from fox_hand.core.model.controls import Region, Side
+from fox_hand.base.language import tr
+from fox_hand.core.model.controls import Side
+from fox_hand.core.naming.part_words import limb_title, region_title
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.applying.fit_result import FitRow
-from fox_hand.ui.cards.card_words import LIMBS
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
@@ -32,12 +33,12 @@ RIGHT = Qt.AlignmentFlag.AlignRight | MIDDLE
 
 # icon, word, token of both
 SIGNS: dict[Landing, tuple[str, str, str]] = {
-    Landing.LANDS: ("check", "Lands", "good"),
-    Landing.CORRECTED: ("rotate-cw", "Lands, corrected", "text"),
-    Landing.LIMIT: ("circle-alert", "Stopped at a limit", "warning"),
-    Landing.LOCKED: ("lock", "Locked", "text"),
-    Landing.MISSING: ("x", "Not there", "warning"),
-    Landing.ASK: ("circle-dashed", "Is this the one?", "warning"),
+    Landing.LANDS: ("check", tr("Lands"), "good"),
+    Landing.CORRECTED: ("rotate-cw", tr("Lands, corrected"), "text"),
+    Landing.LIMIT: ("circle-alert", tr("Stopped at a limit"), "warning"),
+    Landing.LOCKED: ("lock", tr("Locked"), "text"),
+    Landing.MISSING: ("x", tr("Not there"), "warning"),
+    Landing.ASK: ("circle-dashed", tr("Is this the one?"), "warning"),
 }
 
 
@@ -77,11 +78,8 @@ class FitLine:
 
 def group_of(row: FitRow) -> str:
     """Under which heading a control stands."""
-    word = LIMBS.get(row.region)
-    if word is not None and row.side is not Side.CENTRE:
-        return f"{row.side.value.capitalize()} {word}"
-    names = {Region.TORSO: "Torso", Region.EYES: "Eyes", Region.MOUTH: "Mouth"}
-    return names.get(row.region, row.region.value.capitalize())
+    limb = limb_title(row.region, row.side) if row.side is not Side.CENTRE else None
+    return limb or region_title(row.region)
 
 
 class FitList(PaintedList):
@@ -95,7 +93,10 @@ class FitList(PaintedList):
     seen = Signal(object)  # FitRow or None
 
     def __init__(
-        self, theme: Theme, name: str = "What happens to each control", columns: FitColumns = WIDE
+        self,
+        theme: Theme,
+        name: str = tr("What happens to each control"),
+        columns: FitColumns = WIDE,
     ) -> None:
         super().__init__(name)
         self._theme, self._columns = theme, columns
@@ -109,7 +110,7 @@ class FitList(PaintedList):
                 LocalKey(("Y",), partial(self._answer, True)),
                 LocalKey(("N",), partial(self._answer, False)),
                 LocalKey(("Del",), partial(self._with_row, self.left_out.emit)),
-                LocalKey(("Menu", "Shift+F10"), partial(self._with_row, self._menu_here)),
+                LocalKey(("Menu", tr("Shift+F10")), partial(self._with_row, self._menu_here)),
             ]
         )
 
@@ -134,7 +135,9 @@ class FitList(PaintedList):
             if not shown and only is not None:
                 continue
             away = len(members) - len(shown) if only is None else 0
-            count = f"{len(members)} controls" + (f", {away} folded" if away else "")
+            count = tr("{count} controls", count=len(members)) + (
+                tr(", {away} folded", away=away) if away else ""
+            )
             self.lines += [FitLine(name, count), *(FitLine(row=row) for row in shown)]
         there = [line.row.source if line.row is not None else None for line in self.lines]
         at = there.index(current) if current in there and current is not None else -1
@@ -293,7 +296,7 @@ class FitList(PaintedList):
             self._words(painter, font, tone, box, row.detail)
         if asks:
             yes = _yes(self.viewport().width())
-            for button, text in ((yes, "Yes"), (yes.translated(BUTTON + 4, 0), "No")):
+            for button, text in ((yes, tr("Yes")), (yes.translated(BUTTON + 4, 0), tr("No"))):
                 painter.setPen(QPen(theme.colour("line"), 1))
                 painter.setBrush(theme.colour("field"))
                 painter.drawRoundedRect(button, 4, 4)
@@ -364,5 +367,9 @@ def _said(line: FitLine) -> PaintedRow:
     if row is None:
         return PaintedRow(f"{line.text}, {line.count}", HEADING, usable=False)
     target = row.target if row.target is not None and row.landing is not Landing.MISSING else ""
-    words = (f"{row.source} to {target or 'nothing'}", SIGNS[row.landing][1], row.detail)
+    words = (
+        tr("{source} to {target}", source=row.source, target=target or tr("nothing")),
+        SIGNS[row.landing][1],
+        row.detail,
+    )
     return PaintedRow(", ".join(word for word in words if word), ROW)

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.matching.name_match import MatchSource, Rule, Rules
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.theme.plain_text import Words
@@ -28,7 +29,7 @@ class FitRules(QWidget):
         self._draft: FitDraft | None = None
         self.fields: list[tuple[QLineEdit, QLineEdit]] = []
         self._hits: list[QLabel] = []
-        title, hint = Words("Change names"), Words("in this order, card to character")
+        title, hint = Words(tr("Change names")), Words(tr("in this order, card to character"))
         title.setProperty("role", "title")
         hint.setProperty("quiet", True)
         head = QHBoxLayout()
@@ -40,11 +41,11 @@ class FitRules(QWidget):
         self._grid.setVerticalSpacing(4)
         self._grid.setColumnStretch(0, 1)
         self._grid.setColumnStretch(2, 1)
-        self.add_button = Button(theme, "Add a rule", icon="plus", kind=Kind.FLAT, height=24)
+        self.add_button = Button(theme, tr("Add a rule"), icon="plus", kind=Kind.FLAT, height=24)
         self.add_button.clicked.connect(self._add)
-        self.any_case = Tick(theme, "any case")
+        self.any_case = Tick(theme, tr("any case"))
         self.pattern = Tick(theme, "pattern")
-        self.pattern.setToolTip("What is looked for is a regular expression")
+        self.pattern.setToolTip(tr("What is looked for is a regular expression"))
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._emit)
         foot = QHBoxLayout()
@@ -59,7 +60,7 @@ class FitRules(QWidget):
         left.addLayout(self._grid)
         left.addLayout(foot)
         left.addStretch(1)
-        found = Words("What the rules find")
+        found = Words(tr("What the rules find"))
         found.setProperty("role", "title")
         self.preview = self._preview()
         right = QVBoxLayout()
@@ -100,8 +101,8 @@ class FitRules(QWidget):
         self.fields, self._hits = [], []
         for number, (find, put) in enumerate(texts):
             fields = QLineEdit(find), QLineEdit(put)
-            for field, name in zip(fields, ("Look for", "Put instead"), strict=True):
-                field.setAccessibleName(f"{name}, rule {number + 1}")
+            for field, name in zip(fields, (tr("Look for"), tr("Put instead")), strict=True):
+                field.setAccessibleName(tr("{name}, rule {number}", name=name, number=number + 1))
                 field.setFixedHeight(28)
                 field.textEdited.connect(self._emit)
             arrow, hits = Words("to"), Words("")
@@ -109,7 +110,12 @@ class FitRules(QWidget):
             hits.setProperty("quiet", True)
             hits.setFixedWidth(48)
             away = Button(
-                self._theme, icon="x", kind=Kind.FLAT, height=24, icon_size=12, tip="Take it away"
+                self._theme,
+                icon="x",
+                kind=Kind.FLAT,
+                height=24,
+                icon_size=12,
+                tip=tr("Take it away"),
             )
             away.clicked.connect(partial(self._remove, number))
             for column, widget in enumerate((fields[0], arrow, fields[1], hits, away)):
@@ -155,12 +161,12 @@ class FitRules(QWidget):
             return
         hits = iter(draft.rule_hits())
         for (find, _), label in zip(self.fields, self._hits, strict=True):
-            label.setText(f"{next(hits)} hits" if find.text() else "")
+            label.setText(tr("{next} hits", next=next(hits)) if find.text() else "")
         self.preview.setText(self._found(draft))
 
     def _found(self, draft: FitDraft) -> str:
         if not draft.told.rules.items:
-            return "No rule yet. Rules help where a whole rig is named in another way."
+            return tr("No rule yet. Rules help where a whole rig is named in another way.")
         good, warning = self._theme.tokens.good, self._theme.tokens.warning
         lines: list[str] = []
         for row in draft.rows:
@@ -171,15 +177,21 @@ class FitRules(QWidget):
             if after == row.source or len(lines) >= SHOWN:
                 continue
             known = row.found is MatchSource.RULE
-            word = "found" if known else f"not on {draft.actor.rig.name}"
+            word = "found" if known else tr("not on {name}", name=draft.actor.rig.name)
             colour = good if known or row.target == after else warning
             if row.target == after and not known:
-                word = f"found, {row.found.value}"
+                word = tr("found, {value}", value=row.found.word)
             lines.append(
-                f"{_escaped(row.source)} to <b>{_escaped(after)}</b> "
-                f"<span style='color:{colour}'>{_escaped(word)}</span>"
+                tr(
+                    "{escaped} to <b>{escaped_2}</b> <span "
+                    "style='color:{colour}'>{escaped_3}</span>",
+                    escaped=_escaped(row.source),
+                    escaped_2=_escaped(after),
+                    colour=colour,
+                    escaped_3=_escaped(word),
+                )
             )
-        return "<br>".join(lines) or "They change none of the card's names."
+        return "<br>".join(lines) or tr("They change none of the card's names.")
 
 
 def _escaped(text: str) -> str:

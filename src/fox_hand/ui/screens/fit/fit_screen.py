@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.core.matching.name_match import Rules
 from fox_hand.core.retarget.retarget import FitOptions, Landing
@@ -39,13 +40,13 @@ from fox_hand.ui.widgets.screen_parts import (
 )
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
-    ("All", None),
-    ("Lands", Landing.LANDS),
-    ("Corrected", Landing.CORRECTED),
-    ("At a limit", Landing.LIMIT),
-    ("Locked", Landing.LOCKED),
-    ("Not there", Landing.MISSING),
-    ("To confirm", Landing.ASK),
+    (tr("All"), None),
+    (tr("Lands"), Landing.LANDS),
+    (tr("Corrected"), Landing.CORRECTED),
+    (tr("At a limit"), Landing.LIMIT),
+    (tr("Locked"), Landing.LOCKED),
+    (tr("Not there"), Landing.MISSING),
+    (tr("To confirm"), Landing.ASK),
 )
 BAR = {
     Landing.LANDS: "good",
@@ -105,10 +106,10 @@ class FitScreen(QWidget):
         self._only: Landing | None = None
         self.list = FitList(theme)
         self.keys = KeyMap(
-            [LocalKey(ENTER, self._enter), LocalKey(("Shift+Y",), self._confirm_offered)]
+            [LocalKey(ENTER, self._enter), LocalKey((tr("Shift+Y"),), self._confirm_offered)]
         )
         self.rules = FitRules(theme)
-        self.pair = FigurePair(theme, pictures, post, "Names only, and fitted")
+        self.pair = FigurePair(theme, pictures, post, tr("Names only, and fitted"))
         self._build()
         self.list.answered.connect(self._answer)
         self.list.matched.connect(self._say)
@@ -126,7 +127,7 @@ class FitScreen(QWidget):
         self.undo_button, self.redo_button = undo_and_redo(theme)
         self.undo_button.clicked.connect(self._undo)
         self.redo_button.clicked.connect(self._redo)
-        top = screen_top(self.back_button, "Fit a card", self.undo_button, self.redo_button)
+        top = screen_top(self.back_button, tr("Fit a card"), self.undo_button, self.redo_button)
         left = QVBoxLayout()
         left.setSpacing(12)
         left.addWidget(self._head())
@@ -150,8 +151,8 @@ class FitScreen(QWidget):
         self._card_name.setProperty("role", "title")
         self._card_words.setProperty("quiet", True)
         self.who = Button(self._theme, "", kind=Kind.FLAT, height=28, menu=True)
-        self.who.setToolTip("Another character of the cast")
-        self.who.setAccessibleName("Character")
+        self.who.setToolTip(tr("Another character of the cast"))
+        self.who.setAccessibleName(tr("Character"))
         self.who.clicked.connect(self._ask_who)
         self._who_words, self._verdict = Words(""), Words("")
         self._who_words.setProperty("quiet", True)
@@ -191,7 +192,7 @@ class FitScreen(QWidget):
             self.chips[landing] = chip
             chips.addWidget(chip)
         chips.addStretch(1)
-        self.fold = Tick(self._theme, "Same ones folded away")
+        self.fold = Tick(self._theme, tr("Same ones folded away"))
         self.fold.setChecked(True)
         self.fold.toggled.connect(self._show_rows)
         chips.addWidget(self.fold)
@@ -206,7 +207,9 @@ class FitScreen(QWidget):
         panel = screen_panel()
         self._map_words = Words("")
         self._map_words.setProperty("quiet", True)
-        self.save_button = Button(self._theme, "Save", tip="Keep the names in the card's library")
+        self.save_button = Button(
+            self._theme, tr("Save"), tip=tr("Keep the names in the card's library")
+        )
         self.save_button.clicked.connect(self.save)
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 0, 12, 8)
@@ -222,13 +225,13 @@ class FitScreen(QWidget):
     def _side(self) -> QWidget:
         panel = self._side_panel = screen_panel()
         panel.setFixedWidth(WIDE)
-        title = Words("How it is fitted")
+        title = Words(tr("How it is fitted"))
         title.setProperty("role", "title")
-        self.stance = Tick(self._theme, "Meet in one stance")
-        self.correct = Tick(self._theme, "Correct turns by rest")
-        self.stretch = Tick(self._theme, "Stretch to the limbs")
-        self.limits = Tick(self._theme, "Stop at limits and locks")
-        self.lifted = Tick(self._theme, "Take the locks off for this")
+        self.stance = Tick(self._theme, tr("Meet in one stance"))
+        self.correct = Tick(self._theme, tr("Correct turns by rest"))
+        self.stretch = Tick(self._theme, tr("Stretch to the limbs"))
+        self.limits = Tick(self._theme, tr("Stop at limits and locks"))
+        self.lifted = Tick(self._theme, tr("Take the locks off for this"))
         column = QVBoxLayout(panel)
         column.setContentsMargins(12, 12, 12, 12)
         column.setSpacing(4)
@@ -243,15 +246,15 @@ class FitScreen(QWidget):
         self.warning.setProperty("plate", "warning")
         self.roles_button = Button(
             self._theme,
-            "Yes to those by likely role",
-            tip="Arms, legs, spine and fingers",
+            tr("Yes to those by likely role"),
+            tip=tr("Arms, legs, spine and fingers"),
         )
         self.roles_button.clicked.connect(self._confirm_roles)
         column.addWidget(self.warning)
         column.addWidget(self.roles_button)
-        self.store_button = Button(self._theme, "Store as card")
+        self.store_button = Button(self._theme, tr("Store as card"))
         self.store_button.clicked.connect(self._store)
-        self.put_button = Button(self._theme, "Put on", kind=Kind.MAIN, key="Enter")
+        self.put_button = Button(self._theme, tr("Put on"), kind=Kind.MAIN, key="Enter")
         self.put_button.clicked.connect(self.finish)
         foot = QHBoxLayout()
         foot.addWidget(self.store_button)
@@ -309,16 +312,26 @@ class FitScreen(QWidget):
         card, actor, counts = draft.card, draft.actor, draft.counts()
         self._card_name.setText(card.name)
         count = len(card.pose.controls)
-        self._card_words.setText(f"{card.character or 'somebody'}'s card, {count} controls")
+        self._card_words.setText(
+            tr(
+                "{character}'s card, {count} controls",
+                character=card.character or tr("somebody"),
+                count=count,
+            )
+        )
         self.who.setText(actor.name)
         self.who.updateGeometry()
         stance = max(draft.fitted.stance.angles.values(), default=0.0)
-        size = f"{draft.fitted.legs:.2f} times the limbs"
-        self._who_words.setText(f"stance {stance:.0f}° apart, {size}")
+        size = tr("{legs:.2f} times the limbs", legs=draft.fitted.legs)
+        self._who_words.setText(tr("stance {stance:.0f}° apart, {size}", stance=stance, size=size))
         self.bar.show_counts(counts)
         out = counts[Landing.MISSING] + counts[Landing.LOCKED]
         ask = counts[Landing.ASK]
-        said = [f"{draft.lands} land", f"{ask} to confirm" if ask else "", f"{out} stay out"]
+        said = [
+            tr("{lands} land", lands=draft.lands),
+            tr("{ask} to confirm", ask=ask) if ask else "",
+            tr("{out} stay out", out=out),
+        ]
         self._verdict.setText(", ".join(part for part in said if part))
         for landing, chip in self.chips.items():
             word = next(w for w, value in FILTERS if value is landing)
@@ -337,38 +350,62 @@ class FitScreen(QWidget):
         self.undo_button.setEnabled(draft.steps.can_undo)
         self.redo_button.setEnabled(draft.steps.can_redo)
         angles = draft.fitted.stance.angles
-        turned = f"arms and legs by up to {max(angles.values(), default=0):.0f}°"
+        turned = tr("arms and legs by up to {values:.0f}°", values=max(angles.values(), default=0))
         self.stance.set_state(told.options.stance, False, turned)
-        self.correct.set_state(told.options.correct, False, f"{counts[Landing.CORRECTED]} controls")
-        ratios = f"arms {draft.fitted.arms:.2f}, legs {draft.fitted.legs:.2f}"
+        self.correct.set_state(
+            told.options.correct, False, tr("{counts} controls", counts=counts[Landing.CORRECTED])
+        )
+        ratios = tr(
+            "arms {arms:.2f}, legs {legs:.2f}", arms=draft.fitted.arms, legs=draft.fitted.legs
+        )
         self.stretch.set_state(told.options.stretch, False, ratios)
-        self.limits.set_state(told.limits, False, f"{counts[Landing.LIMIT]} stopped")
-        self.lifted.set_state(told.lifted, False, f"{counts[Landing.LOCKED]} locked")
-        many = f"{ask} names are only proposals. They stay"
-        some = many if ask != 1 else "One name is only a proposal. It stays"
-        self.warning.setText(f"{some} out until you say yes.")
+        self.limits.set_state(
+            told.limits, False, tr("{counts} stopped", counts=counts[Landing.LIMIT])
+        )
+        self.lifted.set_state(
+            told.lifted, False, tr("{counts} locked", counts=counts[Landing.LOCKED])
+        )
+        many = tr("{ask} names are only proposals. They stay", ask=ask)
+        some = many if ask != 1 else tr("One name is only a proposal. It stays")
+        self.warning.setText(tr("{some} out until you say yes.", some=some))
         self.warning.setVisible(bool(ask))
         self.roles_button.setVisible(bool(draft.likely))
-        self.roles_button.setText(f"Yes to {len(draft.likely)} by likely role")
+        self.roles_button.setText(tr("Yes to {count} by likely role", count=len(draft.likely)))
         self.roles_button.updateGeometry()
-        self.put_button.setText(f"Put on {draft.lands} of {len(draft.card.pose.controls)}")
+        self.put_button.setText(
+            tr("Put on {lands} of {count}", lands=draft.lands, count=len(draft.card.pose.controls))
+        )
         self.put_button.setEnabled(draft.lands > 0)
         self.put_button.updateGeometry()
-        self.store_button.setText("Store as card")
-        self.store_button.setToolTip(plain_tip(f"Capture what the card comes to on {rig.name}"))
+        self.store_button.setText(tr("Store as card"))
+        self.store_button.setToolTip(
+            plain_tip(tr("Capture what the card comes to on {name}", name=rig.name))
+        )
         self.store_button.setEnabled(draft.lands > 0)
         self.store_button.updateGeometry()
         unsaved = draft.unsaved
-        self._map_words.setText(f"Names of {draft.card.character or 'the card'} on {rig.name}")
-        self.save_button.setText(f"Save {unsaved} changes" if unsaved != 1 else "Save 1 change")
+        self._map_words.setText(
+            tr(
+                "Names of {character} on {name}",
+                character=draft.card.character or tr("the card"),
+                name=rig.name,
+            )
+        )
+        self.save_button.setText(tr_n("Save 1 change", "Save {number} changes", unsaved))
         self.save_button.setEnabled(unsaved > 0)
         self.save_button.updateGeometry()
         actor = draft.actor
         self.pair.show_figures(
             [actor.standing_in(draft.outcome.names_only), actor.standing_in(draft.outcome.worn)],
             [
-                ("Names only", f"values as {draft.card.character or 'the card'} has them"),
-                ("Fitted", "as it goes on"),
+                (
+                    tr("Names only"),
+                    tr(
+                        "values as {character} has them",
+                        character=draft.card.character or tr("the card"),
+                    ),
+                ),
+                (tr("Fitted"), tr("as it goes on")),
             ],
         )
 
@@ -399,9 +436,15 @@ class FitScreen(QWidget):
         alike = draft.alike(source)
         draft.confirm([source], yes)
         if alike:
-            word = "Yes" if yes else "No"
+            word = tr("Yes") if yes else tr("No")
             self._offered = alike, yes
-            self.told.emit(f"{word} for {len(alike)} more that are spelled alike: press Shift+Y.")
+            self.told.emit(
+                tr(
+                    "{word} for {count} more that are spelled alike: press Shift+Y.",
+                    word=word,
+                    count=len(alike),
+                )
+            )
 
     def _undo(self) -> None:
         if self.draft is not None:
@@ -439,15 +482,15 @@ class FitScreen(QWidget):
         if draft is None:
             return
         menu = passing_menu(self)
-        menu.addAction("Nothing here", partial(self._say, source, None))
+        menu.addAction(tr("Nothing here"), partial(self._say, source, None))
         if source in draft.told.names:
-            menu.addAction("Find it again", partial(draft.unsay, source))
+            menu.addAction(tr("Find it again"), partial(draft.unsay, source))
         menu.addSeparator()
         names = draft.free_targets(source)
         for name in names[:MOST]:
             menu.addAction(menu_word(name), partial(self._say, source, name))
         if len(names) > MOST:
-            more = menu.addMenu("More")
+            more = menu.addMenu(tr("More"))
             for name in names[MOST:]:
                 more.addAction(menu_word(name), partial(self._say, source, name))
         menu.popup(at)
@@ -482,7 +525,7 @@ class FitScreen(QWidget):
             return
         try:
             self._workspace.mix_commands.fits.save(self._entry, self.draft)
-            self.told.emit("Saved for all who use this library: undo leaves it as it is.")
+            self.told.emit(tr("Saved for all who use this library: undo leaves it as it is."))
         except FoxHandError as error:
             self.failed.emit(error)
 

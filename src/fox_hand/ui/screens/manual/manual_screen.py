@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.base.manual import ManualHit, ManualPage, found_in, pages
 from fox_hand.ui.screens.manual.page_view import PageView
 from fox_hand.ui.theme.theme import Theme
@@ -24,7 +25,7 @@ class ManualList(PaintedList):
     """Pages, or where words were found."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Pages of the manual")
+        super().__init__(tr("Pages of the manual"))
         self._theme = theme
         self._entries: list[ManualHit] = []
         self.setFixedWidth(LEFT)
@@ -70,10 +71,10 @@ class ManualScreen(QWidget):
         self._folder = folder
         self._entries: list[ManualHit] = []
         self.back_button = back_to_stage(theme)
-        self.keys_button = Button(theme, "Keys and pointer", icon="keyboard")
+        self.keys_button = Button(theme, tr("Keys and pointer"), icon="keyboard")
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find in the manual")
-        self.search.setAccessibleName("Find in the manual")
+        self.search.setPlaceholderText(tr("Find in the manual"))
+        self.search.setAccessibleName(tr("Find in the manual"))
         self.search.setFixedSize(LEFT, 28)
         self.search.setClearButtonEnabled(True)
         SearchSign(self.search, theme)
@@ -96,7 +97,7 @@ class ManualScreen(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addLayout(screen_top(self.back_button, "Manual", self.keys_button))
+        column.addLayout(screen_top(self.back_button, tr("Manual"), self.keys_button))
         column.addLayout(body, 1)
         self.back_button.clicked.connect(self.closed)
         self.keys_button.clicked.connect(self.keys_asked)

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QImage, QResizeEvent, QTextCursor, QTextDocument
 from PySide6.QtWidgets import QTextBrowser
 
+from fox_hand.base.language import tr
 from fox_hand.base.manual import ManualPage
 from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.style import manual_sheet
@@ -32,7 +33,7 @@ class PageView(QTextBrowser):
         self.setMaximumWidth(WIDEST)
         self.setOpenLinks(False)
         self.setFrameShape(QTextBrowser.Shape.NoFrame)
-        self.setAccessibleName("Page of the manual")
+        self.setAccessibleName(tr("Page of the manual"))
         self.anchorClicked.connect(self._follow)
         theme.changed.connect(self._again)
         self._soon = QTimer(self)

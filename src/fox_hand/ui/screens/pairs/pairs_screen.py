@@ -17,8 +17,10 @@ from PySide6.QtWidgets import (
 )
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
+from fox_hand.core.naming.part_words import region_word, side_word
 from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.rig_corrections import PairsDraft
@@ -34,13 +36,13 @@ from fox_hand.ui.widgets.screen_parts import back_to_stage, undo_and_redo
 
 LOOKS = ("+Z", "-Z", "+X", "-X")
 FILTERS: tuple[tuple[str, FoundBy | None], ...] = (
-    ("All", None),
-    ("Both", FoundBy.BOTH),
-    ("Name", FoundBy.NAME),
-    ("Place", FoundBy.PLACE),
-    ("By hand", FoundBy.HAND),
-    ("Middle", FoundBy.MIDDLE),
-    ("Alone", FoundBy.ALONE),
+    (tr("All"), None),
+    (tr("Both"), FoundBy.BOTH),
+    (tr("Name"), FoundBy.NAME),
+    (tr("Place"), FoundBy.PLACE),
+    (tr("By hand"), FoundBy.HAND),
+    (tr("Middle"), FoundBy.MIDDLE),
+    (tr("Alone"), FoundBy.ALONE),
 )
 
 
@@ -61,18 +63,20 @@ class PairsScreen(QWidget):
         self.table = PairsTable(theme)
         self.trial = TrialPanel(theme, pictures, post)
         self.keys = KeyMap([LocalKey(("Space",), self.trial.try_out)])
-        self.save_button = Button(theme, "Save for all shots", tip="Write into the rig's sidecar")
+        self.save_button = Button(
+            theme, tr("Save for all shots"), tip=tr("Write into the rig's sidecar")
+        )
         self.back_button = back_to_stage(theme)
         self.undo_button, self.redo_button = undo_and_redo(theme)
         self.find_button = Button(
-            theme, "Find all again", tip="Infer anew; pairs made by hand are kept"
+            theme, tr("Find all again"), tip=tr("Infer anew; pairs made by hand are kept")
         )
         self._title, self._where = Words(""), Words("")
         self._title.setProperty("role", "screen")
         self._where.setProperty("quiet", True)
         self.search = QLineEdit()
         self.search.setPlaceholderText("name")
-        self.search.setAccessibleName("Find a control")
+        self.search.setAccessibleName(tr("Find a control"))
         self.search.setFixedSize(132, 28)
         self._chips: dict[FoundBy | None, Button] = {}
         self._doubts = QVBoxLayout()
@@ -138,20 +142,20 @@ class PairsScreen(QWidget):
         foot.setContentsMargins(12, 0, 12, 0)
         foot.addWidget(self.find_button)
         self.looks = QComboBox()
-        self.looks.setAccessibleName("Looks along")
+        self.looks.setAccessibleName(tr("Looks along"))
         self.looks.setToolTip(
-            "Which way the figure looks: mirroring, sides and motion of other figures go by it"
+            tr("Which way the figure looks: mirroring, sides and motion of other figures go by it")
         )
         self.looks.addItems(LOOKS)
         self.looks.activated.connect(self._look_along)
-        along = Words("Looks along")
+        along = Words(tr("Looks along"))
         along.setProperty("quiet", True)
         along.setBuddy(self.looks)
         foot.addSpacing(8)
         foot.addWidget(along)
         foot.addWidget(self.looks)
         foot.addSpacing(8)
-        hint = Words("Drop one name on another to pair them")
+        hint = Words(tr("Drop one name on another to pair them"))
         hint.setProperty("quiet", True)
         foot.addWidget(hint, 1)
         foot.addWidget(self.save_button)
@@ -165,14 +169,14 @@ class PairsScreen(QWidget):
         line.setSpacing(8)
         self.partner, self.side = QComboBox(), QComboBox()
         self.region, self.role = QComboBox(), QComboBox()
-        self.side.addItems([s.value for s in Side])
-        self.region.addItems([r.value for r in Region])
-        self.role.addItems(["no role", *ALL_ROLES])
+        self.side.addItems([side_word(s) for s in Side])
+        self.region.addItems([region_word(r) for r in Region])
+        self.role.addItems([tr("no role"), *ALL_ROLES])
         for word, box in (
-            ("Partner", self.partner),
-            ("Side", self.side),
-            ("Region", self.region),
-            ("Role", self.role),
+            (tr("Partner"), self.partner),
+            (tr("Side"), self.side),
+            (tr("Region"), self.region),
+            (tr("Role"), self.role),
         ):
             label = Words(word)
             label.setProperty("quiet", True)
@@ -197,7 +201,7 @@ class PairsScreen(QWidget):
         self._actor = actor
         self.draft = PairsDraft(actor.rig, actor.path)
         self.draft.changed.connect(self._on_changed)
-        self._title.setText(f"Pairs of {actor.rig.name}")
+        self._title.setText(tr("Pairs of {name}", name=actor.rig.name))
         self._choose_filter(None)
         self._on_changed()
         self.trial.begin(self.draft, actor.state)
@@ -224,8 +228,11 @@ class PairsScreen(QWidget):
             self.failed.emit(error)
             return
         self.told.emit(
-            f"Saved in {path.name}: it counts wherever this rig is used, so undo leaves it. The "
-            f"file before is {path.name}.earlier."
+            tr(
+                "Saved in {name}: it counts wherever this rig is used, so undo leaves "
+                "it. The file before is {name}.earlier.",
+                name=path.name,
+            )
         )
         self.draft = None
         self.saved.emit()
@@ -237,7 +244,7 @@ class PairsScreen(QWidget):
         if draft is None:
             return
         count = self.unsaved
-        self._where.setText(f"{count} unsaved" if count else "")
+        self._where.setText(tr("{count} unsaved", count=count) if count else "")
         self.save_button.setEnabled(bool(count))
         self.undo_button.setEnabled(draft.steps.can_undo)
         self.redo_button.setEnabled(draft.steps.can_redo)
@@ -270,7 +277,9 @@ class PairsScreen(QWidget):
         for number, doubt in enumerate(doubts[:5], 1):
             self._doubts.addWidget(self._doubt_row(number, doubt))
         if len(doubts) > 5:
-            more = Words(f"and {len(doubts) - 5} more to look at, under Alone and Name")
+            more = Words(
+                tr("and {count} more to look at, under Alone and Name", count=len(doubts) - 5)
+            )
             more.setProperty("quiet", True)
             self._doubts.addWidget(more)
 
@@ -333,14 +342,16 @@ class PairsScreen(QWidget):
         control = draft.rig.controls[self.table.pairs[index].row]
         others = [c.name for c in draft.rig.controls if c.kind is control.kind and not c.helper]
         self.partner.clear()
-        self.partner.addItems(["stays alone", *others])
-        self.partner.setCurrentText(control.partner or "stays alone")
-        self.side.setCurrentText(control.side.value)
-        self.region.setCurrentText(control.region.value)
-        self.role.setCurrentText(control.role or "no role")
+        self.partner.addItems([tr("stays alone"), *others])
+        self.partner.setCurrentText(control.partner or tr("stays alone"))
+        self.side.setCurrentText(side_word(control.side))
+        self.region.setCurrentText(region_word(control.region))
+        self.role.setCurrentText(control.role or tr("no role"))
         self.role.setEnabled(control.kind is ControlKind.JOINT)
         guess = control.role is not None and control.role_sure < 1.0
-        self.role_sure.setText(f"by shape, {control.role_sure * 100:.0f} %" if guess else "")
+        self.role_sure.setText(
+            tr("by shape, {role_sure:.0f} %", role_sure=control.role_sure * 100) if guess else ""
+        )
 
     # -- saying ---------------------------------------------------------------------------
 

@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.base.language import tr
 from fox_hand.core.naming.mirror_partners import FoundBy, Pair
 from fox_hand.core.rig.rig import Rig
 from fox_hand.ui.theme.theme import Theme
@@ -33,7 +34,7 @@ class PairsTable(PaintedList):
     paired = Signal(str, str)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Pairs")
+        super().__init__(tr("Pairs"))
         self._theme = theme
         self._rig: Rig | None = None
         self.pairs: list[Pair] = []
@@ -58,7 +59,13 @@ class PairsTable(PaintedList):
         one, two = rig.controls[pair.row].name, rig.controls[pair.other].name
         if pair.row == pair.other:
             return f"{one}, {_alone(pair)}"
-        return f"{two} and {one}, {pair.found.value}, {pair.off * 1000:.1f} millimetres off"
+        return tr(
+            "{two} and {one}, {value}, {off:.1f} millimetres off",
+            two=two,
+            one=one,
+            value=pair.found.word,
+            off=pair.off * 1000,
+        )
 
     def _name(self, index: int) -> str:
         if self._rig is None or not 0 <= index < len(self.pairs):
@@ -148,10 +155,10 @@ class PairsTable(PaintedList):
         self._paint_name(painter, *side, one.name, half, top, how - half - 28)
         painter.setFont(theme.font(12))
         painter.setPen(theme.colour("warning" if pair.found is FoundBy.ALONE else "quiet"))
-        painter.drawText(QRectF(how, top, 110, ROW), MIDDLE, pair.found.value)
+        painter.drawText(QRectF(how, top, 110, ROW), MIDDLE, pair.found.word)
         if pair.row != pair.other:
             right = MIDDLE | Qt.AlignmentFlag.AlignRight
-            text = f"{pair.off * 1000:.1f} mm"
+            text = tr("{off:.1f} mm", off=pair.off * 1000)
             painter.drawText(QRectF(wide - 80, top, 68, ROW), right, text)
 
     def _paint_name(
@@ -191,4 +198,4 @@ class PairsTable(PaintedList):
 
 def _alone(pair: Pair) -> str:
     """What is said of a control without a partner."""
-    return "onto itself" if pair.found is FoundBy.MIDDLE else "stays alone"
+    return tr("onto itself") if pair.found is FoundBy.MIDDLE else tr("stays alone")

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QAccessible, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.model.controls import MirrorRule, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
@@ -41,7 +42,7 @@ class TwoPictures(QWidget):
         self._images: list[QImage | None] = [None, None]
         self.setMinimumHeight(180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("The figure posed, and mirrored")
+        self.setAccessibleName(tr("The figure posed, and mirrored"))
 
     def room(self) -> tuple[int, int]:
         """Width and height of one picture."""
@@ -57,7 +58,7 @@ class TwoPictures(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         width, height = self.room()
         for which, (image, word) in enumerate(
-            zip(self._images, ("Posed", "Mirrored"), strict=True)
+            zip(self._images, (tr("Posed"), tr("Mirrored")), strict=True)
         ):
             box = QRectF(which * (width + 4), 0, width, height)
             painter.fillRect(box, self._theme.colour("stage_middle"))
@@ -88,7 +89,7 @@ class SettingRuleRows(QWidget, PartsOwner):
             [LocalKey((k,), partial(self._go, *way), loose=True) for k, way in ways.items()]
         )
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("How settings mirror")
+        self.setAccessibleName(tr("How settings mirror"))
 
     def show_trial(self, rig: Rig, trial: Trial) -> None:
         """What is shown now."""
@@ -209,14 +210,18 @@ class TrialPanel(QWidget):
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.mirror_button = Button(
-            theme, "Mirror", kind=Kind.MAIN, key="Space", tip="Mirror the figure and show both"
+            theme,
+            tr("Mirror"),
+            kind=Kind.MAIN,
+            key="Space",
+            tip=tr("Mirror the figure and show both"),
         )
         self.mirror_button.clicked.connect(self.try_out)
         self.two = TwoPictures(theme)
         self.verdict = Words("")
         self.verdict.setWordWrap(True)
         self.rules = SettingRuleRows(theme)
-        title = Words("Try it")
+        title = Words(tr("Try it"))
         title.setProperty("role", "title")
         head = QHBoxLayout()
         head.addWidget(title, 1)
@@ -226,7 +231,7 @@ class TrialPanel(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.rules)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        heading = Words("Settings: swaps with the other side, stays, changes sign, or both")
+        heading = Words(tr("Settings: swaps with the other side, stays, changes sign, or both"))
         heading.setProperty("quiet", True)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 8)
@@ -259,9 +264,16 @@ class TrialPanel(QWidget):
         self.rules.show_trial(draft.rig, trial)
         worst = draft.rig.controls[trial.worst].name
         far = trial.gap * 1000
-        agree = "Outlines meet" if far < EXACT_MM else f"Not alike: {worst} is off"
+        agree = (
+            tr("Outlines meet") if far < EXACT_MM else tr("Not alike: {worst} is off", worst=worst)
+        )
         self.verdict.setText(
-            f"{agree}, {far:.1f} mm at most; mirrored twice it comes back within {trial.back:.3f}°."
+            tr(
+                "{agree}, {far:.1f} mm at most; mirrored twice it comes back within {back:.3f}°.",
+                agree=agree,
+                far=far,
+                back=trial.back,
+            )
         )
         self._draw(draft.rig, (trial.posed, trial.mirrored))
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.retarget.stand_edits import GroundFigures, Worst
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
@@ -33,7 +34,9 @@ class NumberCard(QAbstractButton):
     def show_number(self, number: str, unit: str, was: str) -> None:
         self._number, self._unit, self._was = number, unit, was
         self.setAccessibleName(f"{self._what} {number} {unit}, {was}".strip(", "))
-        self.setToolTip(f"{self._what}: look at the worst frame" if self.isEnabled() else "")
+        self.setToolTip(
+            tr("{what}: look at the worst frame", what=self._what) if self.isEnabled() else ""
+        )
         self.update()
 
     def enterEvent(self, event: QEnterEvent) -> None:
@@ -71,9 +74,9 @@ class GroundNumbers(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.slide = NumberCard(theme, "slide, at most")
-        self.below = NumberCard(theme, "below ground")
-        self.hips = NumberCard(theme, "hips lower")
+        self.slide = NumberCard(theme, tr("slide, at most"))
+        self.below = NumberCard(theme, tr("below ground"))
+        self.hips = NumberCard(theme, tr("hips lower"))
         self.worst: dict[NumberCard, Worst] = {}
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
@@ -103,9 +106,9 @@ class GroundNumbers(QWidget):
                 continue
             worst: Worst = getattr(now, name)
             self.worst[card] = worst
-            was = f"was {_cm(getattr(before, name).far)} cm"
+            was = tr("was {cm} cm", cm=_cm(getattr(before, name).far))
             if name == "lower":
-                was = f"on {now.lowered} frames" if now.lowered else "nowhere"
+                was = tr("on {lowered} frames", lowered=now.lowered) if now.lowered else "nowhere"
             card.show_number(_cm(worst.far), "cm", was)
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPaintDevice, QPainter, QPainterPath, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.retarget.stand_edits import Spans
 from fox_hand.session.animating.performance_draft import PerformanceDraft
@@ -18,7 +19,9 @@ RULER, LANE, FOOT, LABELS = 28, 60, 24, 112
 STEPS = (1, 2, 5, 6, 10, 12, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000)
 APART = 44  # pixels between two numbers of the ruler, at least
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
-HINT = "A band holds the foot where it stands: drag an end, double click a lane to add one, Del."
+HINT = tr(
+    "A band holds the foot where it stands: drag an end, double click a lane to add one, Del."
+)
 
 
 class Lanes(Protocol):
@@ -70,7 +73,7 @@ class LanesPainter:
         painter.setFont(self._theme.font(11))
         painter.setPen(self._theme.colour("quiet"))
         foot = QRectF(12, lanes.height() - FOOT, lanes.width() - 24, FOOT)
-        words = HINT if self._stands(lanes) else "Where its feet stand is not known."
+        words = HINT if self._stands(lanes) else tr("Where its feet stand is not known.")
         short = painter.fontMetrics().elidedText(
             words, Qt.TextElideMode.ElideRight, round(foot.width())
         )
@@ -134,7 +137,7 @@ class LanesPainter:
             for x in (rect.left() + 1, rect.right() - 3):
                 painter.drawRect(QRectF(x, rect.center().y() - 8, 2, 16))
         painter.setFont(theme.font(12))
-        words = f"{span[0] + 1} to {span[1]}"
+        words = tr("{span} to {span_2}", span=span[0] + 1, span_2=span[1])
         if painter.fontMetrics().horizontalAdvance(words) < rect.width() - 14:
             painter.setPen(theme.colour("text"))
             painter.drawText(QRectF(rect.left() + 8, rect.top(), rect.width(), 20), MIDDLE, words)
@@ -196,4 +199,8 @@ def _heights(draft: PerformanceDraft, side: str) -> Array | None:
 
 
 def _up_to(heights: Array | None) -> str:
-    return "" if heights is None else f"up to {max(float(heights.max()), 0.0) * 100:.0f} cm"
+    return (
+        ""
+        if heights is None
+        else tr("up to {value:.0f} cm", value=max(float(heights.max()), 0.0) * 100)
+    )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.ui.screens.fit.fit_screen import FitBar
@@ -29,8 +30,8 @@ class PerformanceHead(QWidget):
         self.name, self.words = Words(""), Words("")
         self.name.setProperty("role", "title")
         self.who = Button(theme, "", kind=Kind.FLAT, height=28, menu=True)
-        self.who.setToolTip("Another character of the cast")
-        self.who.setAccessibleName("Character")
+        self.who.setToolTip(tr("Another character of the cast"))
+        self.who.setAccessibleName(tr("Character"))
         self.build, self.verdict = Words(""), Words("")
         to = Words("on")
         for quiet in (self.words, to, self.build):
@@ -62,15 +63,28 @@ class PerformanceHead(QWidget):
         performance, counts, made = draft.performance, draft.fit.counts(), draft.fit.made
         seconds = len(draft) / performance.rate
         self.name.setText(draft.name)
-        self.words.setText(f"{len(draft.fit.rows)} joints, {len(draft)} frames, {seconds:.1f} s")
+        self.words.setText(
+            tr(
+                "{count} joints, {count_2} frames, {seconds:.1f} s",
+                count=len(draft.fit.rows),
+                count_2=len(draft),
+                seconds=seconds,
+            )
+        )
         self.who.setText(draft.actor.name)
         self.who.updateGeometry()
         if made is not None:
             away = max(made.stance.angles.values(), default=0.0)
-            self.build.setText(f"legs {made.legs:.2f} of its own, stance {away:.0f}° off")
+            self.build.setText(
+                tr("legs {legs:.2f} of its own, stance {away:.0f}° off", legs=made.legs, away=away)
+            )
         else:
             self.build.setText("")
         self.bar.show_counts(counts)
         ask, out = counts[Landing.ASK], counts[Landing.MISSING]
-        said = [f"{draft.lands} land", f"{ask} to answer" if ask else "", f"{out} stay out"]
+        said = [
+            tr("{lands} land", lands=draft.lands),
+            tr("{ask} to answer", ask=ask) if ask else "",
+            tr("{out} stay out", out=out),
+        ]
         self.verdict.setText(", ".join(part for part in said if part))

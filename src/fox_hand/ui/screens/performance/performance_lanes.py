@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.retarget.stand_edits import Spans
 from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.ui.screens.performance.lanes_paint import LanesPainter
@@ -31,7 +32,7 @@ CLOSEST = 20.0  # frames that are shown at least
 FRESH = 0.25  # seconds of a stretch that is added
 SIDES = ("left", "right")
 TEN = 10  # frames at once, with Shift
-LEFT_RIGHT, UP_DOWN = "Left, Right", "Up, Down"  # as the sheet of keys writes them
+LEFT_RIGHT, UP_DOWN = tr("Left, Right"), tr("Up, Down")  # as the sheet of keys writes them
 
 
 @dataclass(frozen=True)
@@ -69,23 +70,31 @@ class PerformanceLanes(QWidget, PartsOwner):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("When the feet stand")
+        self.setAccessibleName(tr("When the feet stand"))
         self.keys = KeyMap(
             [
-                LocalKey(("Shift+Left",), partial(self.step, -TEN)),
-                LocalKey(("Shift+Right",), partial(self.step, TEN)),
+                LocalKey((tr("Shift+Left"),), partial(self.step, -TEN)),
+                LocalKey((tr("Shift+Right"),), partial(self.step, TEN)),
                 LocalKey(("Left",), partial(self.step, -1), loose=True),
                 LocalKey(
-                    ("Right",), partial(self.step, 1), "a frame, with Shift ten", LEFT_RIGHT, True
+                    ("Right",),
+                    partial(self.step, 1),
+                    tr("a frame, with Shift ten"),
+                    LEFT_RIGHT,
+                    True,
                 ),
                 LocalKey(("Up",), partial(self._choose_next, -1), loose=True),
                 LocalKey(
-                    ("Down",), partial(self._choose_next, 1), "the bar before, after", UP_DOWN, True
+                    ("Down",),
+                    partial(self._choose_next, 1),
+                    tr("the bar before, after"),
+                    UP_DOWN,
+                    True,
                 ),
                 LocalKey(
                     ("Del", "Backspace"),
                     self.take_out,
-                    "the foot does not stand there",
+                    tr("the foot does not stand there"),
                     "Del",
                     True,
                 ),
@@ -357,10 +366,10 @@ class PerformanceLanes(QWidget, PartsOwner):
         found = [
             AccessiblePart(
                 "frame",
-                "Frame",
+                tr("Frame"),
                 QRect(here - 8, 0, 16, RULER),
                 QAccessible.Role.Slider,
-                f"of {self.count}",
+                tr("of {count}", count=self.count),
                 now,
                 current=self.hasFocus() and self.chosen is None,
             )
@@ -370,7 +379,12 @@ class PerformanceLanes(QWidget, PartsOwner):
                 found.append(
                     AccessiblePart(
                         (side, number),
-                        f"{side.capitalize()} foot stands, {span[0] + 1} to {span[1]}",
+                        tr(
+                            "{foot} stands, {first} to {last}",
+                            foot=tr("Left foot") if side == "left" else tr("Right foot"),
+                            first=span[0] + 1,
+                            last=span[1],
+                        ),
                         self.band_rect(side, span).toRect(),
                         selected=self.chosen == (side, number),
                         current=self.hasFocus() and self.chosen == (side, number),

@@ -10,6 +10,7 @@ from PySide6.QtGui import QHideEvent, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.animating.performance_draft import PerformanceDraft
@@ -37,10 +38,10 @@ from fox_hand.ui.widgets.screen_parts import (
 )
 
 FILTERS: tuple[tuple[str, Landing | None], ...] = (
-    ("All", None),
-    ("Corrected", Landing.CORRECTED),
-    ("Is it this one?", Landing.ASK),
-    ("Not there", Landing.MISSING),
+    (tr("All"), None),
+    (tr("Corrected"), Landing.CORRECTED),
+    (tr("Is it this one?"), Landing.ASK),
+    (tr("Not there"), Landing.MISSING),
 )
 WIDE, NARROWER = 420, 392  # pixels of the right column
 ROOMY = 1200
@@ -67,7 +68,7 @@ class PerformanceScreen(QWidget):
         self.lanes = PerformanceLanes(theme)
         self.numbers = GroundNumbers(theme)
         self.player = FramePlayer(self)
-        self.list = FitList(theme, "What each joint of the recording becomes", NARROW)
+        self.list = FitList(theme, tr("What each joint of the recording becomes"), NARROW)
         self.keys = KeyMap([LocalKey(ENTER, self._enter), LocalKey(("Space",), self.player.toggle)])
         self._build()
         self._connect()
@@ -78,7 +79,9 @@ class PerformanceScreen(QWidget):
         theme = self._theme
         self.back_button = back_to_stage(theme)
         self.undo_button, self.redo_button = undo_and_redo(theme)
-        top = screen_top(self.back_button, "Fit a performance", self.undo_button, self.redo_button)
+        top = screen_top(
+            self.back_button, tr("Fit a performance"), self.undo_button, self.redo_button
+        )
         left = QVBoxLayout()
         left.setSpacing(12)
         left.addWidget(self.head)
@@ -97,19 +100,22 @@ class PerformanceScreen(QWidget):
 
     def _lanes_panel(self) -> QWidget:
         theme, panel = self._theme, screen_panel()
-        self.before = Button(theme, icon="step-back", kind=Kind.FLAT, tip="One frame back")
-        self.play = Button(theme, icon="play", kind=Kind.PLAIN, tip="Play (Space)")
-        self.after = Button(theme, icon="step-forward", kind=Kind.FLAT, tip="One frame on")
+        self.before = Button(theme, icon="step-back", kind=Kind.FLAT, tip=tr("One frame back"))
+        self.play = Button(theme, icon="play", kind=Kind.PLAIN, tip=tr("Play (Space)"))
+        self.after = Button(theme, icon="step-forward", kind=Kind.FLAT, tip=tr("One frame on"))
         self.at = NumberField("frame", 1, 1, 1)
         self._of = Words("")
         self._of.setProperty("quiet", True)
-        self.first = NumberField("goes in", 1, 1, 1)
+        self.first = NumberField(tr("goes in"), 1, 1, 1)
         self.last = NumberField("to", 1, 1, 1)
         self.found_again = Button(
-            theme, "Find again", kind=Kind.FLAT, tip="Find where the feet stand again"
+            theme, tr("Find again"), kind=Kind.FLAT, tip=tr("Find where the feet stand again")
         )
         self.key_poses = Button(
-            theme, "Key poses", icon="flag", tip="Look through its frames, to take cards of some"
+            theme,
+            tr("Key poses"),
+            icon="flag",
+            tip=tr("Look through its frames, to take cards of some"),
         )
         row = QHBoxLayout()
         row.setContentsMargins(12, 8, 12, 4)
@@ -140,12 +146,12 @@ class PerformanceScreen(QWidget):
             self.chips[landing] = chip
             chips.addWidget(chip)
         chips.addStretch(1)
-        title = Words("How it is fitted")
+        title = Words(tr("How it is fitted"))
         title.setProperty("role", "title")
-        self.feet = Tick(theme, "Feet hold the ground")
-        self.hands = Tick(theme, "Hands meet")
-        self.facing = Tick(theme, "Follow its facing")
-        self.stretch = Tick(theme, "Scale by the legs")
+        self.feet = Tick(theme, tr("Feet hold the ground"))
+        self.hands = Tick(theme, tr("Hands meet"))
+        self.facing = Tick(theme, tr("Follow its facing"))
+        self.stretch = Tick(theme, tr("Scale by the legs"))
         self.ticks = self.feet, self.hands, self.facing, self.stretch
         self.unit = UnitLine(theme)
         options = QVBoxLayout()
@@ -157,8 +163,8 @@ class PerformanceScreen(QWidget):
         options.addWidget(self.unit)
         options.addSpacing(4)
         options.addWidget(self.numbers)
-        self.save_button = Button(theme, "Save the names", tip="Keep them in the library")
-        self.lay_button = Button(theme, "Lay it in", kind=Kind.MAIN, key="Enter")
+        self.save_button = Button(theme, tr("Save the names"), tip=tr("Keep them in the library"))
+        self.lay_button = Button(theme, tr("Lay it in"), kind=Kind.MAIN, key="Enter")
         foot = QHBoxLayout()
         foot.setContentsMargins(12, 8, 12, 12)
         foot.addWidget(self.save_button)
@@ -235,7 +241,13 @@ class PerformanceScreen(QWidget):
         self.lanes.begin(draft)
         for field in (self.at, self.first, self.last):
             field.field.setRange(1, max(len(draft), 1))
-        self._of.setText(f"of {len(draft)} at {rate_words(draft.performance.rate)} a second")
+        self._of.setText(
+            tr(
+                "of {count} at {rate_words} a second",
+                count=len(draft),
+                rate_words=rate_words(draft.performance.rate),
+            )
+        )
         self._refresh()
         self._look(0)
         self.lanes.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -274,8 +286,8 @@ class PerformanceScreen(QWidget):
         self.found_again.setVisible(bool(draft.told.options.spans))
         able = draft.fit.made is not None and not draft.computing
         here = self._workspace.cast.timing.frame
-        self.lay_button.setText(f"Lay it in at frame {here:g}")
-        self.save_button.setText("Save the names" if draft.unsaved else "Names saved")
+        self.lay_button.setText(tr("Lay it in at frame {here:g}", here=here))
+        self.save_button.setText(tr("Save the names") if draft.unsaved else tr("Names saved"))
         for button in (self.lay_button, self.key_poses, self.save_button):
             button.updateGeometry()
         self.lay_button.setEnabled(able)
@@ -288,14 +300,25 @@ class PerformanceScreen(QWidget):
         made, options = draft.fit.made, draft.told.options
         stands = made.stands if made is not None else None
         counts = {side: len(draft.spans(side)) for side in ("left", "right")}
-        holds = f"{sum(counts.values())} holds, L {counts['left']}, R {counts['right']}"
-        self.feet.set_state(options.feet, False, holds if stands is not None else "no feet known")
+        holds = tr(
+            "{values} holds, L {counts}, R {counts_2}",
+            values=sum(counts.values()),
+            counts=counts["left"],
+            counts_2=counts["right"],
+        )
+        self.feet.set_state(
+            options.feet, False, holds if stands is not None else tr("no feet known")
+        )
         self.feet.setEnabled(stands is not None)
-        self.hands.set_state(options.hands, False, "where the recording's do")
+        self.hands.set_state(options.hands, False, tr("where the recording's do"))
         turned = round(abs(made.facing) * 57.29578) if made is not None else 0
-        word = f"{turned}° from ahead" if options.ahead is False else "turned to look ahead"
+        word = (
+            tr("{turned}° from ahead", turned=turned)
+            if options.ahead is False
+            else tr("turned to look ahead")
+        )
         self.facing.set_state(not options.ahead, False, word)
-        legs = f"{made.legs:.2f} of its own" if made is not None else ""
+        legs = tr("{legs:.2f} of its own", legs=made.legs) if made is not None else ""
         self.stretch.set_state(options.stretch, False, legs)
         shown = draft.fit.performance
         self.unit.show_unit(draft.unit, shown.rig.height, guessed=shown.guessed)
@@ -367,15 +390,15 @@ class PerformanceScreen(QWidget):
         if draft is None:
             return
         menu = passing_menu(self)
-        menu.addAction("Nothing here", partial(self._say, source, None))
+        menu.addAction(tr("Nothing here"), partial(self._say, source, None))
         if source in draft.told.names:
-            menu.addAction("Find it again", partial(draft.unsay, source))
+            menu.addAction(tr("Find it again"), partial(draft.unsay, source))
         menu.addSeparator()
         names = draft.free_targets(source)
         for name in names[:MOST]:
             menu.addAction(menu_word(name), partial(self._say, source, name))
         if len(names) > MOST:
-            more = menu.addMenu("More")
+            more = menu.addMenu(tr("More"))
             for name in names[MOST:]:
                 more.addAction(menu_word(name), partial(self._say, source, name))
         menu.popup(at)
@@ -425,4 +448,4 @@ class PerformanceScreen(QWidget):
             self.failed.emit(error)
             return
         self.draft.was_saved()
-        self.told.emit("Saved for all who use this library: undo leaves it as it is.")
+        self.told.emit(tr("Saved for all who use this library: undo leaves it as it is."))

@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Side
 from fox_hand.core.view.camera import Camera
@@ -59,13 +60,15 @@ class PerformanceStage(QWidget):
         self._asked = 0
         self._settled = QTimer(self, singleShot=True, interval=STILL)
         self._settled.timeout.connect(partial(self._ask, Quality.FULL))
-        self.placing = Segments(theme, (("beside", "Beside"), ("over", "Over it")), "Lines")
+        self.placing = Segments(
+            theme, (("beside", tr("Beside")), ("over", tr("Over it"))), tr("Lines")
+        )
         self.placing.setParent(self)
         self.placing.chosen.connect(lambda _: self._show(Quality.FULL))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(200)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("The performance and who follows it")
+        self.setAccessibleName(tr("The performance and who follows it"))
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.keys = KeyMap(
             [LocalKey((k,), partial(self._turn, *way), loose=True) for k, way in WAYS.items()]
@@ -221,7 +224,7 @@ class PerformanceStage(QWidget):
         else:
             painter.setFont(theme.font(12))
             painter.setPen(theme.colour("ink"))
-            words = "Nothing of it fits yet. Say at the right which joint is which."
+            words = tr("Nothing of it fits yet. Say at the right which joint is which.")
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words if draft is not None else "")
         if self.hasFocus():
             draw_focus(painter, theme, box, 8)
@@ -290,11 +293,16 @@ class PerformanceStage(QWidget):
 
     def _paint_names(self, painter: QPainter, draft: PerformanceDraft) -> None:
         words: tuple[tuple[str, str], ...] = (
-            (draft.name, "as it was recorded"),
+            (draft.name, tr("as it was recorded")),
             (draft.actor.name, "fitted"),
         )
         if self._over:
-            words = ((f"{draft.name} over {draft.actor.name}", "as it was recorded, and fitted"),)
+            words = (
+                (
+                    tr("{name} over {name_2}", name=draft.name, name_2=draft.actor.name),
+                    tr("as it was recorded, and fitted"),
+                ),
+            )
         for number, (name, what) in enumerate(words):
             left = 12.0 + number * self.width() / 2
             self._paint_label(painter, left, name, what)

@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.figures.rig_files import UNITS
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -32,15 +33,17 @@ class UnitLine(QWidget):
         self._unit, self._height = 1.0, 1.0
         self.setFixedHeight(HEIGHT)
         self.button = Button(theme, "", kind=Kind.FLAT, height=24, menu=True)
-        self.button.setToolTip("The file does not say its unit. Kept beside it when it is laid in")
-        self.button.setAccessibleName("Unit of the recording")
+        self.button.setToolTip(
+            tr("The file does not say its unit. Kept beside it when it is laid in")
+        )
+        self.button.setAccessibleName(tr("Unit of the recording"))
         self.button.clicked.connect(self._ask)
         self.tall = Words("")
         self.tall.setProperty("quiet", True)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
-        row.addWidget(Words("It is recorded in"))
+        row.addWidget(Words(tr("It is recorded in")))
         row.addWidget(self.button)
         row.addStretch(1)
         row.addWidget(self.tall)
@@ -52,15 +55,25 @@ class UnitLine(QWidget):
         if unit is not None:
             self._unit, self._height = unit, height
             self.button.setText(unit_name(unit))
-            self.button.setAccessibleName(f"Unit of the recording: {unit_name(unit)}")
+            self.button.setAccessibleName(
+                tr("Unit of the recording: {unit_name}", unit_name=unit_name(unit))
+            )
             self.button.updateGeometry()
-            self.tall.setText(f"{height:.2f} m tall{', a guess' if guessed else ''}")
+            self.tall.setText(
+                tr(
+                    "{height:.2f} m tall{rest}",
+                    height=height,
+                    rest=tr(", a guess") if guessed else "",
+                )
+            )
 
     def _ask(self) -> None:
         menu = passing_menu(self)
         for name, size in UNITS.items():
             tall = self._height * size / self._unit
-            action = menu.addAction(f"{name}, {tall:.3g} m tall", partial(self.said.emit, size))
+            action = menu.addAction(
+                tr("{name}, {tall:.3g} m tall", name=name, tall=tall), partial(self.said.emit, size)
+            )
             action.setCheckable(True)
             action.setChecked(abs(size - self._unit) < 1e-9)
         menu.popup(self.button.mapToGlobal(self.button.rect().bottomLeft()))

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Command
 from fox_hand.ui.screens.preferences.key_rows import words_of
 from fox_hand.ui.theme.plain_text import Words
@@ -29,7 +30,7 @@ class KeyField(QLineEdit):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
-        self.setPlaceholderText("press a key")
+        self.setPlaceholderText(tr("press a key"))
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.NoContextMenu)
         self.setFixedHeight(28)
 
@@ -69,7 +70,7 @@ class KeyEditor(QWidget):
         super().__init__()
         self.setProperty("plate", "raised")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.fields = (KeyField("Key"), KeyField("Another key"))
+        self.fields = (KeyField(tr("Key")), KeyField(tr("Another key")))
         for number, field in enumerate(self.fields):
             field.setFixedWidth(112)
             field.pressed.connect(lambda key, number=number: self.chosen.emit(number, key))
@@ -88,9 +89,9 @@ class KeyEditor(QWidget):
         self._clash.setProperty("plate", "warning")
         self._clash.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._said = Words()
-        self.swap = Button(theme, "Swap the two", height=24)
-        self.take = Button(theme, "Take it", height=24)
-        self.other = Button(theme, "Another key", kind=Kind.FLAT, height=24)
+        self.swap = Button(theme, tr("Swap the two"), height=24)
+        self.take = Button(theme, tr("Take it"), height=24)
+        self.other = Button(theme, tr("Another key"), kind=Kind.FLAT, height=24)
         self.swap.clicked.connect(self.swap_asked)
         self.take.clicked.connect(self.take_asked)
         self.other.clicked.connect(self._again)
@@ -117,7 +118,9 @@ class KeyEditor(QWidget):
         self._place.setContentsMargins(max(left - 12, 0), 0, 0, 0)
         for number, field in enumerate(self.fields):
             field.setText(command.keys[number] if number < len(command.keys) else "")
-            field.setAccessibleName(f"{words_of(command)}: key {number + 1}")
+            field.setAccessibleName(
+                tr("{words_of}: key {number}", words_of=words_of(command), number=number + 1)
+            )
         second = bool(command.keys)
         self._or.setVisible(second)
         self.fields[1].setVisible(second)
@@ -126,8 +129,8 @@ class KeyEditor(QWidget):
     def show_clash(self, number: int, key: str, other: Command) -> None:
         """Another command has the key, in a place that overlaps."""
         self.fields[number].setText(key)
-        self._said.setText(f"{key} is {words_of(other)} already.")
-        self.take.setText(f"Take it from {words_of(other)}")
+        self._said.setText(tr("{key} is {words_of} already.", key=key, words_of=words_of(other)))
+        self.take.setText(tr("Take it from {words_of}", words_of=words_of(other)))
         self._clash.show()
 
     def _again(self) -> None:

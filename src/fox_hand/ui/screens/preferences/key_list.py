@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.ui.screens.preferences.key_rows import PLACES, KeyRow, back_to, words_of
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
@@ -22,7 +23,7 @@ class KeyList(PaintedList):
     back_asked = Signal(int)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Commands and keys")
+        super().__init__(tr("Commands and keys"))
         self._theme = theme
         self.rows: list[KeyRow] = []
         self.open_row, self.open_height = -1, ROW
@@ -99,7 +100,7 @@ class KeyList(PaintedList):
         if one.changed:
             metrics = painter.fontMetrics()
             text = metrics.elidedText(
-                f"back to {back_to(one.shipped)}",
+                tr("back to {back_to}", back_to=back_to(one.shipped)),
                 Qt.TextElideMode.ElideRight,
                 round(wide * (1 - BACK)) - 12,
             )

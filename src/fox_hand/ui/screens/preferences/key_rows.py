@@ -6,9 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Command, Where
 
-PLACES = {Where.ANYWHERE: "Everywhere", Where.SPARE: "Outside fields", Where.STAGE: "Stage"}
+PLACES = {
+    Where.ANYWHERE: tr("Everywhere"),
+    Where.SPARE: tr("Outside fields"),
+    Where.STAGE: tr("Stage"),
+}
 
 
 class KeyFilter(StrEnum):
@@ -45,8 +50,8 @@ class KeyRow:
         """For a screen reader."""
         if self.command is None:
             return f"{self.title}, {self.count}"
-        keys = " or ".join(self.command.keys) or "no key"
-        changed = f", back to {back_to(self.shipped)}" if self.changed else ""
+        keys = " or ".join(self.command.keys) or tr("no key")
+        changed = tr(", back to {back_to}", back_to=back_to(self.shipped)) if self.changed else ""
         return f"{words_of(self.command)}: {keys}, {PLACES[self.command.where]}{changed}"
 
 
@@ -57,7 +62,7 @@ def words_of(command: Command) -> str:
 
 def back_to(shipped: Sequence[str]) -> str:
     """The keys it comes with."""
-    return " or ".join(shipped) or "no key"
+    return " or ".join(shipped) or tr("no key")
 
 
 def rows_of(

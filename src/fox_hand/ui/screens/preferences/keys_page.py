@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.commands.actions import Actions, Command
 from fox_hand.ui.commands.own_keys import has_key
@@ -21,8 +22,12 @@ from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.key_map import KeyMap
 from fox_hand.ui.widgets.sign import SearchSign
 
-FILTERS = ((KeyFilter.ALL, "All"), (KeyFilter.CHANGED, "Changed"), (KeyFilter.NONE, "No key"))
-HINT = "Click a key, then press another. Esc leaves it, Backspace takes it away."
+FILTERS = (
+    (KeyFilter.ALL, tr("All")),
+    (KeyFilter.CHANGED, tr("Changed")),
+    (KeyFilter.NONE, tr("No key")),
+)
+HINT = tr("Click a key, then press another. Esc leaves it, Backspace takes it away.")
 DESKTOP = {"Alt+Tab", "Alt+F4", "Ctrl+Alt+Del", "Alt+Space", "Ctrl+Alt+L", "Meta"}
 
 
@@ -39,28 +44,30 @@ class KeysPage(QWidget):
         self._table: Actions | None = None
         self._parts: Mapping[str, KeyMap] = {}
         self._clash: tuple[int, str, Command] | None = None
-        self._title, self._count = Words("Keys"), Words("")
+        self._title, self._count = Words(tr("Keys")), Words("")
         self._title.setProperty("role", "title")
         self._count.setProperty("quiet", True)
-        self.export_button = Button(theme, "Export", icon="download")
-        self.import_button = Button(theme, "Import", icon="upload")
+        self.export_button = Button(theme, tr("Export"), icon="download")
+        self.import_button = Button(theme, tr("Import"), icon="upload")
         self.export_button.clicked.connect(self.export_asked)
         self.import_button.clicked.connect(self.import_asked)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a command")
-        self.search.setAccessibleName("Find a command by its words")
+        self.search.setPlaceholderText(tr("Find a command"))
+        self.search.setAccessibleName(tr("Find a command by its words"))
         self.search.setFixedSize(216, 28)
         self.search.setClearButtonEnabled(True)
         SearchSign(self.search, theme)
-        self.by_key = KeyField("Find a command by its key")
-        self.by_key.setPlaceholderText("or press a key")
+        self.by_key = KeyField(tr("Find a command by its key"))
+        self.by_key.setPlaceholderText(tr("or press a key"))
         self.by_key.setFixedWidth(144)
-        self.filters = Segments(theme, [(f.value, word) for f, word in FILTERS], "Which commands")
+        self.filters = Segments(
+            theme, [(f.value, word) for f, word in FILTERS], tr("Which commands")
+        )
         self.list = KeyList(theme)
         self.editor = KeyEditor(theme)
         self.editor.setParent(self.list.viewport())
         self.editor.hide()
-        self.back_button = Button(theme, "All back to ours", icon="rotate-ccw")
+        self.back_button = Button(theme, tr("All back to ours"), icon="rotate-ccw")
         self._arrange()
         self._connect()
 
@@ -121,7 +128,9 @@ class KeysPage(QWidget):
         now = [self._table[name] for name in listed]
         shipped = [c for c in self._table.shipped if c.listed]
         changed = sum(a.keys != b.keys for a, b in zip(now, shipped, strict=True))
-        self._count.setText(f"{len(now)} commands, {changed} changed by you")
+        self._count.setText(
+            tr("{count} commands, {changed} changed by you", count=len(now), changed=changed)
+        )
         self.back_button.setEnabled(changed > 0)
         rows = rows_of(
             now, shipped, self.search.text(), self.by_key.text(), KeyFilter(self.filters.value)
@@ -203,10 +212,12 @@ class KeysPage(QWidget):
             self._show_open(self.list.open_row)
             return
         if key in DESKTOP:
-            self.told.emit(f"{key} may be taken by the desktop before it gets here.")
+            self.told.emit(tr("{key} may be taken by the desktop before it gets here.", key=key))
         own = [part for part, keys in self._parts.items() if keys.has(key)]
         if own:
-            self.told.emit(f"{key} has a meaning of its own in: {', '.join(own)}.")
+            self.told.emit(
+                tr("{key} has a meaning of its own in: {names}.", key=key, names=", ".join(own))
+            )
         self._set({**self._own(), command.name: _with(command.keys, number, key)})
 
     def _swap(self) -> None:
@@ -239,7 +250,13 @@ class KeysPage(QWidget):
             other = has_key(self._table, key, one.command)
             if other is not None:
                 own[other.name] = [k for k in other.keys if k != key]
-                self.told.emit(f"{key} was {words_of(other)}, which has no such key now.")
+                self.told.emit(
+                    tr(
+                        "{key} was {words_of}, which has no such key now.",
+                        key=key,
+                        words_of=words_of(other),
+                    )
+                )
         self._set(own)
 
     # -- keeping --------------------------------------------------------------------------

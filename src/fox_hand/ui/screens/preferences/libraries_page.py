@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.preferences.preferences import Preferences
@@ -34,15 +35,25 @@ class LibraryRow(QWidget):
         words.addWidget(where)
         state = Words(_state(place))
         state.setProperty("tone", "warning" if place.problem is not None else "")
-        self.target = Button(theme, "New cards go here", kind=Kind.CHIP, height=24)
+        self.target = Button(theme, tr("New cards go here"), kind=Kind.CHIP, height=24)
         self.target.setCheckable(True)
         self.up = Button(
-            theme, icon="arrow-up", kind=Kind.FLAT, tip=f"{place.name}: earlier", height=24
+            theme,
+            icon="arrow-up",
+            kind=Kind.FLAT,
+            tip=tr("{name}: earlier", name=place.name),
+            height=24,
         )
         self.down = Button(
-            theme, icon="arrow-down", kind=Kind.FLAT, tip=f"{place.name}: later", height=24
+            theme,
+            icon="arrow-down",
+            kind=Kind.FLAT,
+            tip=tr("{name}: later", name=place.name),
+            height=24,
         )
-        self.forget = Button(theme, "Forget", kind=Kind.FLAT, height=24, tip="Its files stay")
+        self.forget = Button(
+            theme, tr("Forget"), kind=Kind.FLAT, height=24, tip=tr("Its files stay")
+        )
         self.up.setEnabled(not first)
         self.down.setEnabled(not last)
         line = QHBoxLayout(self)
@@ -55,7 +66,7 @@ class LibraryRow(QWidget):
 
 def _state(place: OpenLibrary) -> str:
     if place.problem is not None:
-        return "cannot be reached"
+        return tr("cannot be reached")
     return "" if place.writable else "read-only"
 
 
@@ -68,11 +79,14 @@ class LibrariesPage(PreferencePage):
         self, theme: Theme, preferences: Preferences, open_libraries: OpenLibraries
     ) -> None:
         super().__init__(
-            theme, preferences, "Libraries", "folders with cards; what is asked first comes first"
+            theme,
+            preferences,
+            tr("Libraries"),
+            tr("folders with cards; what is asked first comes first"),
         )
         self._libraries = open_libraries
-        self.new_button = Button(theme, "New library …", icon="folder-plus")
-        self.add_button = Button(theme, "Add a folder …", icon="folder-open")
+        self.new_button = Button(theme, tr("New library …"), icon="folder-plus")
+        self.add_button = Button(theme, tr("Add a folder …"), icon="folder-open")
         self.head.addWidget(self.new_button)
         self.head.addWidget(self.add_button)
         self.list: list[LibraryRow] = []

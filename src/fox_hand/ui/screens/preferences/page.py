@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.session.preferences.preferences import Preferences, shipped
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -82,7 +83,7 @@ class PreferencePage(QWidget):
         quiet.setWordWrap(True)
         line.addWidget(quiet, 1)
         if name:
-            tip = f"{word}: back to {self._said(name)}"
+            tip = tr("{word}: back to {said}", word=word, said=self._said(name))
             back = Button(
                 self.theme, icon="rotate-ccw", kind=Kind.FLAT, tip=tip, height=24, icon_size=14
             )
@@ -139,7 +140,17 @@ class PreferencePage(QWidget):
         field.field.setAccessibleName(word)
         whole = isinstance(shipped(name), int)
         field.changed.connect(lambda v: self.choose(name, round(v) if whole else v))
-        field.told.connect(lambda _: self.told.emit(f"{word}: from {low:g} to {high:g}{unit}."))
+        field.told.connect(
+            lambda _: self.told.emit(
+                tr(
+                    "{word}: from {low:g} to {high:g}{unit}.",
+                    word=word,
+                    low=low,
+                    high=high,
+                    unit=unit,
+                )
+            )
+        )
         self._shown[name] = (lambda: field.show_value(self.preferences[name])), None
         self.add_row(word, field, hint, name)
         return field

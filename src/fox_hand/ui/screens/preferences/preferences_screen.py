@@ -9,6 +9,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.screens.preferences.keys_page import KeysPage
@@ -50,7 +51,7 @@ class PageList(PaintedList):
     """The pages; what is chosen there stands at the right."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Pages of the preferences")
+        super().__init__(tr("Pages of the preferences"))
         self._theme = theme
         self._entries: list[PageEntry] = []
         self.setFixedWidth(LEFT)
@@ -104,22 +105,25 @@ class PreferencesScreen(QWidget):
         self.shots = ShotsPage(theme, preferences)
         self.keys = KeysPage(theme, preferences)
         self.entries = [
-            PageEntry("You and your cards", "user", self.you, lambda: preferences["author"]),
+            PageEntry(tr("You and your cards"), "user", self.you, lambda: preferences["author"]),
             PageEntry(
-                "Libraries", "library-big", self.libraries, lambda: f"{len(open_libraries.places)}"
+                tr("Libraries"),
+                "library-big",
+                self.libraries,
+                lambda: f"{len(open_libraries.places)}",
             ),
-            PageEntry("Look", "palette", self.look, self._look_words),
-            PageEntry("Stage and work", "move-3d", self.stage, lambda: ""),
-            PageEntry("Shots", "clapperboard", self.shots, self._rate_words),
-            PageEntry("Keys", "keyboard", self.keys, self._key_words),
+            PageEntry(tr("Look"), "palette", self.look, self._look_words),
+            PageEntry(tr("Stage and work"), "move-3d", self.stage, lambda: ""),
+            PageEntry(tr("Shots"), "clapperboard", self.shots, self._rate_words),
+            PageEntry(tr("Keys"), "keyboard", self.keys, self._key_words),
         ]
         self.list = PageList(theme)
         self.stack = QStackedWidget()
         for entry in self.entries:
             self.stack.addWidget(entry.page)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a setting")
-        self.search.setAccessibleName("Find a setting")
+        self.search.setPlaceholderText(tr("Find a setting"))
+        self.search.setAccessibleName(tr("Find a setting"))
         self.search.setFixedSize(LEFT, 28)
         self.search.setClearButtonEnabled(True)
         SearchSign(self.search, theme)
@@ -127,24 +131,24 @@ class PreferencesScreen(QWidget):
         self._connect()
 
     def _rate_words(self) -> str:
-        return f"{self._preferences['new_rate']:g} fps"
+        return tr("{preferences:g} fps", preferences=self._preferences["new_rate"])
 
     def _look_words(self) -> str:
-        theme = {"dusk": "Dusk", "paper": "Paper", "desktop": "as the desktop"}
+        theme = {"dusk": tr("Dusk"), "paper": tr("Paper"), "desktop": tr("as the desktop")}
         return f"{theme[self._preferences['theme']]}, {self._preferences['interface']} %"
 
     def _key_words(self) -> str:
         changed = len(self._preferences["keys"])
-        return f"{changed} changed" if changed else ""
+        return tr("{changed} changed", changed=changed) if changed else ""
 
     def _arrange(self, where: str) -> None:
-        place, said = Words(where), Words("kept at once, for you on this machine")
+        place, said = Words(where), Words(tr("kept at once, for you on this machine"))
         for quiet in (place, said):
             quiet.setProperty("quiet", True)
         top = screen_top(
-            self.back_button, "Preferences", said, self.undo_button, self.redo_button, place
+            self.back_button, tr("Preferences"), said, self.undo_button, self.redo_button, place
         )
-        below = Words("Everything here can be undone with Ctrl+Z while this screen is open.")
+        below = Words(tr("Everything here can be undone with Ctrl+Z while this screen is open."))
         below.setProperty("quiet", True)
         below.setWordWrap(True)
         below.setFixedWidth(LEFT)
@@ -223,4 +227,6 @@ class PreferencesScreen(QWidget):
             if row is not None or wanted in entry.name.lower():
                 self.show_page(number)
                 return
-        self.told.emit(f"No setting is called {text.strip()}; single keys are found on Keys.")
+        self.told.emit(
+            tr("No setting is called {text}; single keys are found on Keys.", text=text.strip())
+        )

@@ -9,14 +9,15 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.theme.tokens import DUSK, PAPER, Tokens
 
 WIDE, HIGH, NAME = 132, 84, 24
 WORN: Mapping[str, tuple[str, tuple[Tokens, Tokens]]] = {
-    "dusk": ("Dusk", (DUSK, DUSK)),
-    "paper": ("Paper", (PAPER, PAPER)),
-    "desktop": ("As the desktop", (PAPER, DUSK)),
+    "dusk": (tr("Dusk"), (DUSK, DUSK)),
+    "paper": (tr("Paper"), (PAPER, PAPER)),
+    "desktop": (tr("As the desktop"), (PAPER, DUSK)),
 }
 
 
@@ -28,7 +29,7 @@ class ThemeTile(QAbstractButton):
         self._theme = theme
         word, self._tokens = WORN[name]
         self.setText(word)
-        self.setAccessibleName(f"Theme: {word}")
+        self.setAccessibleName(tr("Theme: {word}", word=word))
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)

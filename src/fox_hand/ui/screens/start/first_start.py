@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -16,17 +17,20 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 CAPTION = 40  # pixels of the band with names
 # who stands where, as shares of the picture's width
 CREW = (
-    (0.26, "Quill", "ticket inspector"),
-    (0.39, "Pim", "stowaway"),
-    (0.505, "Marrow", "deckhand"),
-    (0.64, "Brandle", "skipper"),
-    (0.75, "Gull", "a flat one"),
+    (0.26, tr("Quill"), tr("ticket inspector")),
+    (0.39, tr("Pim"), "stowaway"),
+    (0.505, tr("Marrow"), "deckhand"),
+    (0.64, tr("Brandle"), "skipper"),
+    (0.75, tr("Gull"), tr("a flat one")),
 )
 STEPS = (
-    ("Put a card on", "One click on Fist closes the hand. Slide for a bit of a fist."),
-    ("Keep it, or put it back", "Going on working keeps it. Esc puts back what was there."),
-    ("Take a card of your own", "Pose, then capture: name and picture come along."),
-    ("Bring your own figure", "Drop a glTF file with a skin here, or on this window later."),
+    (tr("Put a card on"), tr("One click on Fist closes the hand. Slide for a bit of a fist.")),
+    (tr("Keep it, or put it back"), tr("Going on working keeps it. Esc puts back what was there.")),
+    (tr("Take a card of your own"), tr("Pose, then capture: name and picture come along.")),
+    (
+        tr("Bring your own figure"),
+        tr("Drop a glTF file with a skin here, or on this window later."),
+    ),
 )
 
 
@@ -89,18 +93,21 @@ class FirstStart(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        title = Words("Your desk is still empty. The crew would like to help.")
+        title = Words(tr("Your desk is still empty. The crew would like to help."))
         title.setProperty("role", "large")
         hint = Words(
-            "Fox Hand keeps poses, hands and faces as cards, and puts them back on any figure. "
-            "Open the demo and click any card: the figure moves. Nothing you do there can break it."
+            tr(
+                "Fox Hand keeps poses, hands and faces as cards, and puts them back on any figure. "
+                "Open the demo and click any card: the figure moves. Nothing you do there can "
+                "break it."
+            )
         )
         for label in (title, hint):
             label.setWordWrap(True)
         hint.setProperty("quiet", True)
-        self.open = Button(theme, "Open a project")
-        self.new = Button(theme, "Make a new one")
-        self.demo = Button(theme, "Open the demo", kind=Kind.MAIN, key="Enter", height=36)
+        self.open = Button(theme, tr("Open a project"))
+        self.new = Button(theme, tr("Make a new one"))
+        self.demo = Button(theme, tr("Open the demo"), kind=Kind.MAIN, key="Enter", height=36)
         self.open.clicked.connect(self.open_asked)
         self.new.clicked.connect(self.new_asked)
         self.demo.clicked.connect(self.demo_asked)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.shots.recent import PlaceState, RecentShot
 from fox_hand.ui.screens.start.recent_list import paint_portrait
 from fox_hand.ui.theme.plain_text import Words
@@ -56,7 +57,7 @@ class LastShot(QWidget):
         self._name, self._said = Words(), Words()
         self._name.setProperty("role", "title")
         self._said.setProperty("quiet", True)
-        self.button = Button(theme, "Go on", kind=Kind.MAIN, key="Enter", height=36)
+        self.button = Button(theme, tr("Go on"), kind=Kind.MAIN, key="Enter", height=36)
         self.button.clicked.connect(self.go_on)
         self.portrait.clicked.connect(self.go_on)
         words = QVBoxLayout()
@@ -83,8 +84,10 @@ class LastShot(QWidget):
         self.portrait.show_image(image, shot.path.stem)
         self._name.setText(shot.name)
         gone = shot.state is PlaceState.MOVED
-        self._said.setText(f"Not at {shot.path.parent} any more." if gone else shot.said)
-        self.button.setText("Find it" if gone else "Go on")
+        self._said.setText(
+            tr("Not at {parent} any more.", parent=shot.path.parent) if gone else shot.said
+        )
+        self.button.setText(tr("Find it") if gone else tr("Go on"))
         self.button.setAccessibleName(f"{self.button.text()}: {shot.name}")
 
     @staticmethod

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPainterPath, QPen
 
+from fox_hand.base.language import tr
 from fox_hand.session.shots.recent import PlaceState, RecentShot, day_words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
@@ -16,8 +17,8 @@ from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 ROW, PICTURE = 96, (144, 80)
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 SIGNS = {
-    PlaceState.SHARE: ("server", "share reached", "good"),
-    PlaceState.MOVED: ("folder-search", "not there any more: find it", "warning"),
+    PlaceState.SHARE: ("server", tr("share reached"), "good"),
+    PlaceState.MOVED: ("folder-search", tr("not there any more: find it"), "warning"),
     PlaceState.LOOKING: ("clock", "looking", "quiet"),
 }
 
@@ -29,7 +30,7 @@ class RecentList(PaintedList):
     find_asked = Signal(object)  # RecentShot
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Shots that were open before")
+        super().__init__(tr("Shots that were open before"))
         self._theme = theme
         self._shots: list[RecentShot] = []
         self._images: dict[Path, QImage] = {}

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from fox_hand.base.language import tr
 from fox_hand.session.shots.recent import RecentShot, day_words
 from fox_hand.ui.screens.start.first_start import FirstStart
 from fox_hand.ui.screens.start.last_shot import LastShot
@@ -43,46 +44,54 @@ class StartScreen(QWidget):
         self.list = RecentList(theme)
         self.first = FirstStart(theme)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a project or shot")
-        self.search.setAccessibleName("Find a project or shot")
+        self.search.setPlaceholderText(tr("Find a project or shot"))
+        self.search.setAccessibleName(tr("Find a project or shot"))
         self.search.setFixedSize(184, 28)
         self.search.setClearButtonEnabled(True)
         SearchSign(self.search, theme)
-        self.help_button = Button(theme, icon="circle-question-mark", kind=Kind.FLAT, tip="Manual")
+        self.help_button = Button(
+            theme, icon="circle-question-mark", kind=Kind.FLAT, tip=tr("Manual")
+        )
         self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
-        self.skip = Tick(theme, "Skip this and open the last shot next time")
+        self.skip = Tick(theme, tr("Skip this and open the last shot next time"))
         self.tiles = (
             StartTile(
                 theme,
                 "folder-plus",
-                "A new project",
-                "An empty folder with a library in it. Any glTF figure can join the cast.",
-                "Make one",
+                tr("A new project"),
+                tr("An empty folder with a library in it. Any glTF figure can join the cast."),
+                tr("Make one"),
             ),
             StartTile(
                 theme,
                 "folder-open",
-                "Open a project",
-                "Or drop its folder anywhere on this window.",
-                "Choose",
+                tr("Open a project"),
+                tr("Or drop its folder anywhere on this window."),
+                tr("Choose"),
             ),
             StartTile(
                 theme,
                 "ship",
-                "The demo",
-                "Five figures, their cards and four shots to break without harm.",
-                "Look around",
+                tr("The demo"),
+                tr("Five figures, their cards and four shots to break without harm."),
+                tr("Look around"),
             ),
         )
         self.pages = QStackedWidget()
         self.keys = KeyMap([LocalKey(ENTER, self._enter)])
         self._when = Words()
-        self._foot = Words(f"Version {version}, settings in {settings_place}")
+        self._foot = Words(
+            tr(
+                "Version {version}, settings in {settings_place}",
+                version=version,
+                settings_place=settings_place,
+            )
+        )
         self._arrange(mark)
         self._connect()
 
     def _arrange(self, mark: QWidget) -> None:
-        name, hint = Words("Fox Hand"), Words("pick up where you were")
+        name, hint = Words(tr("Fox Hand")), Words(tr("pick up where you were"))
         name.setProperty("role", "screen")
         hint.setProperty("quiet", True)
         head = QWidget()
@@ -117,7 +126,7 @@ class StartScreen(QWidget):
     def _later(self) -> QWidget:
         page = QWidget()
         left, right, tiles = QVBoxLayout(), QVBoxLayout(), QHBoxLayout()
-        title, before = Words("Last on your desk"), Words("Before that")
+        title, before = Words(tr("Last on your desk")), Words(tr("Before that"))
         for words in (title, before):
             words.setProperty("role", "screen")
         self._when.setProperty("quiet", True)
