@@ -98,7 +98,7 @@ def test_what_cannot_be_drawn_is_left_out_with_the_reason(tmp_path: Path) -> Non
     found = read_drawings(folder)
     assert names(found) == [("", "Body", ["Body"])]
     said = " ".join(found.notes)
-    assert "Huge is left out: it is 50,000 by 50,000 pixels large." in said
+    assert "Huge is left out: it is 50 000 by 50 000 pixels large." in said
     assert "Empty is left out: nothing is drawn in it." in said
     for name in ("Cut", "None", "Pipe.png"):
         assert f"{name} is left out" in said

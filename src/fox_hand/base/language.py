@@ -46,6 +46,12 @@ def tr_n(one: str, many: str, number: int, /, **values: object) -> str:
     return _FORMATTER.vformat(said, (), {"number": number, **values})
 
 
+def within(text: str) -> str:
+    """A text in the middle of a line: English begins it with a small letter, other languages write
+    nouns as they are."""
+    return text[:1].lower() + text[1:] if language() == "en" else text
+
+
 def number_text(value: float, how: str = "") -> str:
     """A number as Python's format specification ``how`` says, with the decimal mark of the
     language."""

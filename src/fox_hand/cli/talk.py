@@ -120,7 +120,7 @@ def command(
         )
         run.__annotations__ = {p.name: p.annotation for p in (*own, *added)}
         del run.__wrapped__  # whose parameters are others
-        app.command(name)(run)
+        app.command(name, help=tr(inspect.getdoc(function) or ""))(run)
         return function
 
     return register

@@ -9,6 +9,7 @@ Guesses from names only; what a rig's sidecar says goes before them.
 - ``known_roles``: JointSaid, KnownRoles, known_roles, names_said
 - ``mirror_partners``: FoundBy, Pair, Doubt, rest_places, nearest_by_place, infer_partners,
   pairs_of, doubts_of
+- ``part_words``: region_word, region_title, side_word, limb_word, limb_title, capital
 - ``roles``: infer_roles, Tree, spine_roles
 - ``shape_roles``: ShapeRoles, shape_roles
 - ``side_region``: tokens, side_words, side_from_name, region_from_name, partner_name, infer_sides,

@@ -101,7 +101,7 @@ def keyed_parts(rig: Rig, keys: Keys) -> tuple[KeyedPart, ...]:
         setting = rig.settings[row]
         title = tr("View") if rig.views.is_own(row) else rig.setting_word(row)
         chosen.setdefault(title, []).append(at)
-        own = set(Region) if title == "View" else {rig.controls[setting.control].region}
+        own = set(Region) if rig.views.is_own(row) else {rig.controls[setting.control].region}
         regions.setdefault(title, set()).update(own)
     taken = {channel_id for ids in chosen.values() for channel_id in ids}
     others = tuple(x for x in keys.lines if x not in taken and row_of(rig, x) is not None)

@@ -147,7 +147,7 @@ def held_words(draft: CaptureDraft) -> str:
     label = {row: group.label for group in draft.groups for row in group.rows}
     for channel_id in draft.channel_ids:
         row = row_of(rig, channel_id)
-        word = label.get(row, "Helpers") if row is not None else tr("Helpers")
+        word = label.get(row, tr("Helpers")) if row is not None else tr("Helpers")
         counts[word] = counts.get(word, 0) + 1
     parts = ", ".join(f"{word} {count}" for word, count in counts.items())
     return (

@@ -71,7 +71,7 @@ def set_aside(path: Path, known: Collection[str]) -> Path | None:
 
 def _names(path: Path) -> Iterator[Path]:
     when = written(path)
-    stem = tr("{stem} (theirs {when:%Y-%m-%d %H.%M.%S})", stem=path.stem, when=when)
+    stem = f"{path.stem} (theirs {when:%Y-%m-%d %H.%M.%S})"
     yield path.with_name(f"{stem}{SUFFIX}")
     for number in range(2, 1000):
         yield path.with_name(f"{stem} {number}{SUFFIX}")

@@ -416,11 +416,7 @@ def open_shot(places: Places, path: Path, seat: str = "") -> Opening:
     stamp = written(cast_path(places, key))
     if kept.saved == known:
         return Opening(path, kept, known, recovered=stamp, project=project, mark=mark)
-    aside = (
-        places.state
-        / "kept"
-        / tr("{stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot", stem=path.stem, stamp=stamp)
-    )
+    aside = places.state / "kept" / f"{path.stem} ({stamp:%Y-%m-%d %H.%M.%S}).foxshot"
     aside.parent.mkdir(parents=True, exist_ok=True)
     write_shot(aside, kept)
     return Opening(path, saved, known, aside=aside, project=project, mark=mark)

@@ -116,7 +116,7 @@ class MixPad(QWidget):
         ways = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
         keys = []
         for name, (x, y) in ways.items():
-            for written, step in ((name, 0.05), (tr("Shift+{name}", name=name), 0.01)):
+            for written, step in ((name, 0.05), (f"Shift+{name}", 0.01)):
                 keys.append(LocalKey((written,), partial(self._step, x * step, y * step)))
         return KeyMap(keys)
 

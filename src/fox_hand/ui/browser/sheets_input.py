@@ -213,11 +213,11 @@ class SheetsInput(QObject):
         choice, has = self._choice, self._with_chosen
         keys = [
             LocalKey(ENTER, partial(self._enter, False)),
-            LocalKey((tr("Ctrl+Return"), tr("Ctrl+Enter")), partial(self._enter, True)),
+            LocalKey(("Ctrl+Return", "Ctrl+Enter"), partial(self._enter, True)),
             LocalKey(("Space",), self._tick_current),
             LocalKey(("Esc",), self._untick, name="untick"),
             LocalKey(
-                (tr("Ctrl+A"),),
+                ("Ctrl+A",),
                 choice.tick_all,
                 tr("tick all that are shown"),
                 tr("Ctrl+A in the sheets"),
@@ -228,31 +228,27 @@ class SheetsInput(QObject):
                 tr("rename, duplicate, take out"),
                 tr("F2, Ctrl+D, Del"),
             ),
-            LocalKey((tr("Ctrl+D"),), partial(has, self.duplicate)),
+            LocalKey(("Ctrl+D",), partial(has, self.duplicate)),
             LocalKey(("Del",), partial(has, self.take_out), loose=True, name="take_out"),
             LocalKey(
-                ("*", tr("Shift+*")),
+                ("*", "Shift+*"),
                 partial(has, self.favourite),
                 "favourite",
                 "*",
                 name="favourite",
             ),
-            LocalKey(
-                (tr("Ctrl+C"),), self._copy, tr("card files, out and in"), tr("Ctrl+C, Ctrl+V")
-            ),
-            LocalKey((tr("Ctrl+V"),), self._paste),
-            LocalKey(("Menu", tr("Shift+F10")), partial(self._menu_key, False)),
-            LocalKey((tr("Ctrl+Menu"), tr("Ctrl+Shift+F10")), partial(self._menu_key, True)),
+            LocalKey(("Ctrl+C",), self._copy, tr("card files, out and in"), tr("Ctrl+C, Ctrl+V")),
+            LocalKey(("Ctrl+V",), self._paste),
+            LocalKey(("Menu", "Shift+F10"), partial(self._menu_key, False)),
+            LocalKey(("Ctrl+Menu", "Ctrl+Shift+F10"), partial(self._menu_key, True)),
         ]
         ways = {"Left": -1, "Right": 1, "Home": -FAR, "End": FAR}
         for name, step in ways.items():
             keys.append(LocalKey((name,), partial(self._walk, step, False)))
-            keys.append(LocalKey((tr("Shift+{name}", name=name),), partial(self._walk, step, True)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._walk, step, True)))
         for name, sign in (("Up", -1), ("Down", 1)):
             keys.append(LocalKey((name,), partial(self._walk_row, sign, False)))
-            keys.append(
-                LocalKey((tr("Shift+{name}", name=name),), partial(self._walk_row, sign, True))
-            )
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._walk_row, sign, True)))
         return KeyMap(keys)
 
     def _heard_keys(self, event: QEvent) -> bool:

@@ -48,7 +48,7 @@ class BatchPopup(Popup):
             )
         )
         title.setProperty("role", "title")
-        self.field = self.pattern = QLineEdit("{slot}" if frames.named else tr("{sheet} {n:02}"))
+        self.field = self.pattern = QLineEdit("{slot}" if frames.named else "{sheet} {n:02}")
         self.pattern.setAccessibleName(tr("Pattern of the names"))
         self.pattern.setToolTip(tr("Knows ") + ", ".join("{" + f + "}" for f in FIELDS))
         self.pattern.setFixedHeight(28)

@@ -15,7 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.base.language import tr
+from fox_hand.base.key_words import keys_in_words
+from fox_hand.base.language import tr, within
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -201,5 +202,5 @@ def _from_table(table: Actions, group: str) -> list[tuple[str, str]]:
     found = []
     for command in table.in_group(group):
         words = command.words.removesuffix(" …")
-        found.append((", ".join(command.keys), words[:1].lower() + words[1:]))
+        found.append((keys_in_words(command.keys), within(words)))
     return found

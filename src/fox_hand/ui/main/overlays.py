@@ -172,4 +172,4 @@ def _label(before: list[KeptBoard], after: list[KeptBoard], fading: tuple[int, .
     if fading:
         return tr("Fade a reference picture")
     words = {1: tr("Pin a reference picture"), -1: tr("Take a reference picture off")}
-    return words.get(len(after) - len(before), "Move a reference picture")
+    return words.get(len(after) - len(before), tr("Move a reference picture"))

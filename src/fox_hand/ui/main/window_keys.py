@@ -25,13 +25,13 @@ def keys_of_parts(home: Home) -> dict[str, KeyMap]:
     return {
         STAGE: home.stage.keys,
         CARDS: home.sheets.input.keys,
-        "Outline of the sheets": home.sheets.outline.list.keys,
+        tr("Outline of the sheets"): home.sheets.outline.list.keys,
         STRIP: home.timeline.strip.keys,
-        "Charts": home.screens.charts.grid.keys,
-        "Assemble a puppet": home.screens.assemble.canvas.keys,
-        "Parts of a puppet": home.screens.assemble.list.keys,
-        "Fit a performance": home.screens.performance.lanes.keys,
-        "Frames of a performance": home.timeline.frame_strip.keys,
+        tr("Charts"): home.screens.charts.grid.keys,
+        tr("Assemble a puppet"): home.screens.assemble.canvas.keys,
+        tr("Parts of a puppet"): home.screens.assemble.list.keys,
+        tr("Fit a performance"): home.screens.performance.lanes.keys,
+        tr("Frames of a performance"): home.timeline.frame_strip.keys,
     }
 
 
@@ -102,14 +102,14 @@ def _at_hand(home: Home, number: int) -> list[Command]:
             f"lay_{digit}",
             tr("Lay the card on {digit}", digit=digit),
             partial(lay),
-            tr("Ctrl+{digit}", digit=digit),
+            f"Ctrl+{digit}",
             stage,
         ),
         _key(
             f"recent_{digit}",
             tr("Put on the last but {number}", number=number),
             recent,
-            tr("Alt+{digit}", digit=digit),
+            f"Alt+{digit}",
             stage,
         ),
     ]

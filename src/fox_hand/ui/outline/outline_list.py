@@ -264,16 +264,16 @@ class OutlineList(PaintedList):
                     (*ENTER, "Space"), partial(choose, False), tr("narrow to a sheet, and back")
                 ),
                 LocalKey(
-                    (tr("Ctrl+Return"), tr("Ctrl+Enter")),
+                    ("Ctrl+Return", "Ctrl+Enter"),
                     partial(choose, True),
                     tr("one more"),
-                    tr("Ctrl+Enter"),
+                    "Ctrl+Enter",
                 ),
                 LocalKey(("Right",), self._unfold, tr("unfold, fold"), tr("Right, Left")),
                 LocalKey(("Left",), self._fold),
                 LocalKey(("F2",), partial(self._with_row, "rename_asked"), "rename"),
                 LocalKey(("Del",), partial(self._with_row, "remove_asked"), "remove"),
-                LocalKey(("Menu", tr("Shift+F10")), self._menu),
+                LocalKey(("Menu", "Shift+F10"), self._menu),
             ]
         )
 

@@ -116,7 +116,7 @@ def _paint_heading(
     if row.kind is RowKind.SEARCHES:
         number, icon = f"{len(content.searches)}", "plus"
     else:
-        cards = tr_n("1 card", "{cards:,} cards", content.cards)
+        cards = tr_n("1 card", "{number:,} cards", content.cards)
         number, icon = f"{content.sheets:,}, {cards}", "folder-plus"
     painter.setFont(theme.font(11))
     painter.setPen(theme.colour("quiet"))

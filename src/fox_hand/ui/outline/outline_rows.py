@@ -226,4 +226,4 @@ def said_of(row: OutlineRow, content: OutlineContent, chosen: bool, count: int |
 
 
 def _cards(count: int) -> str:
-    return tr_n("1 card", "{count:,} cards", count)
+    return tr_n("1 card", "{number:,} cards", count)

@@ -338,7 +338,7 @@ class ChannelList(QWidget, PartsOwner):
         ]
         for name, way in (("Left", -1), ("Right", 1)):
             keys.append(LocalKey((name,), partial(self._nudge, way, False)))
-            keys.append(LocalKey((tr("Shift+{name}", name=name),), partial(self._nudge, way, True)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._nudge, way, True)))
         return KeyMap(keys)
 
     def _walk(self, step: int) -> None:

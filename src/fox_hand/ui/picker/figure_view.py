@@ -281,9 +281,9 @@ class FigureView(QWidget, PartsOwner):
         keys = [LocalKey((name,), partial(self._walk, way), loose=True) for name, way in WAYS]
         for name, below, add in (
             ("Space", False, False),
-            (tr("Shift+Space"), False, True),
-            (tr("Ctrl+Space"), True, False),
-            (tr("Ctrl+Shift+Space"), True, True),
+            ("Shift+Space", False, True),
+            ("Ctrl+Space", True, False),
+            ("Ctrl+Shift+Space", True, True),
         ):
             keys.append(LocalKey((name,), partial(self._select_current, below, add)))
         return KeyMap(keys)

@@ -168,13 +168,13 @@ class StageBars:
             return {}
         front = float(np.degrees(actor.rig.body.heading))
         if self._stage.flat:
-            return {"Straight on": (front, 0, None), **parts_of(actor)}
+            return {tr("Straight on"): (front, 0, None), **parts_of(actor)}
         return {
-            "Three-quarter": (front + 20, 3, None),
-            "Front": (front, 3, None),
-            "Own left": (front + 90, 3, None),
-            "Own right": (front - 90, 3, None),
-            "Behind": (front + 180, 3, None),
+            tr("Three-quarter"): (front + 20, 3, None),
+            tr("Front"): (front, 3, None),
+            tr("Own left"): (front + 90, 3, None),
+            tr("Own right"): (front - 90, 3, None),
+            tr("Behind"): (front + 180, 3, None),
             **parts_of(actor),
         }
 

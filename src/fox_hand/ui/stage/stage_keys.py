@@ -36,7 +36,7 @@ def stage_keys(workspace: Posing) -> KeyMap:
             LocalKey(
                 (name,), partial(act, workspace, 1), words, tr("{name}, Shift+{name}", name=name)
             ),
-            LocalKey((tr("Shift+{name}", name=name),), partial(act, workspace, -1)),
+            LocalKey((f"Shift+{name}",), partial(act, workspace, -1)),
         ]
     for names, axis, words in TURNS:
         for name, sign in zip(names, (1, -1), strict=True):
@@ -46,7 +46,7 @@ def stage_keys(workspace: Posing) -> KeyMap:
             )
             keys += [
                 LocalKey((name,), turn, *said),
-                LocalKey((tr("Shift+{name}", name=name),), fine),
+                LocalKey((f"Shift+{name}",), fine),
             ]
     return KeyMap(keys)
 

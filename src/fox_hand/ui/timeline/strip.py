@@ -151,7 +151,7 @@ class Strip(StripBase):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         hit = self.hit(QPointF(event.pos()))
-        if hit.zone in ("block", tr("block grip")):
+        if hit.zone in ("block", "block grip"):
             self.workspace.placements.take_up(hit.number)
         if hit.zone in ("chip", "grip") and hit.row is not None:
             key_group = hit.row.key_groups[hit.number]
@@ -180,7 +180,7 @@ class Strip(StripBase):
                 until=until,
                 count=count,
             )
-        if hit.zone in ("block", tr("block grip")) and hit.row is not None:
+        if hit.zone in ("block", "block grip") and hit.row is not None:
             instance = hit.row.instances[hit.number]
             return tr(
                 "{name}, frames {start:g} to {end:g}",

@@ -228,7 +228,7 @@ class StripBase(QWidget, PartsOwner):
             rect = instance_rect(self.scale, row, number).translated(0, HEAD - self.offset)
             if rect.adjusted(-1, -2, 2, 2).contains(at):
                 edge = at.x() > rect.right() - GRIP and rect.width() > 2 * GRIP
-                return Hit(tr("block grip") if edge else "block", row, number)
+                return Hit("block grip" if edge else "block", row, number)
         for number in reversed(drawn_key_groups(row, self.scale)):
             if not self._reaches(row.key_groups[number], at.x()):
                 continue

@@ -53,7 +53,7 @@ def _on_row(strip: StripBase, at: QPointF, hit: Hit, row: StripRow, add: bool) -
     if hit.zone == "label":
         _press_label(strip, row, add)
         return None
-    if hit.zone in ("block", tr("block grip")):
+    if hit.zone in ("block", "block grip"):
         placement = strip.workspace.placements.take_up(hit.number)
         return BlockPull(strip, at, placement, hit.zone) if placement is not None else None
     if hit.zone == "grip" and not add:

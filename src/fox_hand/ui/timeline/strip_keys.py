@@ -17,14 +17,14 @@ def strip_keys(strip: StripBase) -> KeyMap:
     keys = [
         LocalKey(("Space",), strip.play_asked.emit, tr("play, stop"), tr("Space on the strip")),
         LocalKey(
-            (tr("Ctrl+C"), tr("Ctrl+Ins")),
+            ("Ctrl+C", "Ctrl+Ins"),
             lambda: keying.copy(strip.picked),
             tr("copy, paste here, delete"),
             tr("Ctrl+C, Ctrl+V, Del"),
         ),
-        LocalKey((tr("Ctrl+X"), tr("Shift+Del")), partial(_cut, strip)),
-        LocalKey((tr("Ctrl+V"), tr("Shift+Ins")), partial(_paste, strip)),
-        LocalKey((tr("Ctrl+A"),), strip.pick_all),
+        LocalKey(("Ctrl+X", "Shift+Del"), partial(_cut, strip)),
+        LocalKey(("Ctrl+V", "Shift+Ins"), partial(_paste, strip)),
+        LocalKey(("Ctrl+A",), strip.pick_all),
         LocalKey(("Del", "Backspace"), partial(_delete, strip)),
         LocalKey(("Esc",), strip.cancel),
         LocalKey(("Home",), lambda: _go(strip, float(timing.first))),
@@ -33,9 +33,9 @@ def strip_keys(strip: StripBase) -> KeyMap:
     for name, way in (("Left", -1), ("Right", 1)):
         keys += [
             LocalKey((name,), partial(_step, strip, way)),
-            LocalKey((tr("Shift+{name}", name=name),), partial(_step, strip, way * FAR)),
-            LocalKey((tr("Ctrl+{name}", name=name),), partial(go_to_key, strip, way)),
-            LocalKey((tr("Alt+{name}", name=name),), partial(nudge, strip, way)),
+            LocalKey((f"Shift+{name}",), partial(_step, strip, way * FAR)),
+            LocalKey((f"Ctrl+{name}",), partial(go_to_key, strip, way)),
+            LocalKey((f"Alt+{name}",), partial(nudge, strip, way)),
         ]
     return KeyMap(keys)
 

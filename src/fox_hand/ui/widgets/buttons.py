@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QCheckBox, QSizePolicy, QWidget
 
+from fox_hand.base.key_words import key_words
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
@@ -76,7 +77,7 @@ class Button(QAbstractButton):
     ) -> None:
         super().__init__()
         self._room = padding
-        self._theme, self._icon, self._kind, self._key = theme, icon, kind, key
+        self._theme, self._icon, self._kind, self._key = theme, icon, kind, key_words(key)
         self._menu, self._height, self._icon_size = menu, height, icon_size
         self._hover = False
         self._tip = self._tip_key = ""

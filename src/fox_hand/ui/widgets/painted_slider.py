@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QSlider
 
-from fox_hand.base.language import tr
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 WHOLE = 100  # what 1.0 is in the slider's own numbers
@@ -89,7 +88,7 @@ class PaintedSlider(QSlider):
         ]
         for name, way in (("Left", -1), ("Right", 1)):
             keys.append(LocalKey((name,), partial(self._step, way * STEP)))
-            keys.append(LocalKey((tr("Shift+{name}", name=name),), partial(self._step, way * FINE)))
+            keys.append(LocalKey((f"Shift+{name}",), partial(self._step, way * FINE)))
         return KeyMap(keys)
 
     def _step(self, by: int) -> None:

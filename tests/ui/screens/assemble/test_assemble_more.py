@@ -182,6 +182,6 @@ def test_drawings_that_changed_are_told_and_read_again(
     hand.qtbot.waitUntil(lambda: len(screen.assembly.puppet.views) == 2, timeout=LONG)
     assert screen.views is not None and screen.view == "Side"
     assert screen.assembly.part(("Side", "Near wing")).pivot == (111.0, 122.0)
-    press(hand, screen.switches["Other views"])
+    press(hand, screen.switches["others"])
     assert screen.canvas.others
     assert not screen.canvas.grab().toImage().isNull()

@@ -119,7 +119,7 @@ def _finding_ones_way(home: Home) -> list[Command]:
             "facets",
             tr("Facets of the cards"),
             lambda: sheets.open_facets(not settings.facets),
-            (tr("Shift+F8"),),
+            ("Shift+F8",),
             CARDS,
             icon="list-filter",
             checked=lambda: settings.facets,

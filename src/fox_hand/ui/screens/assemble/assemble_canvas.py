@@ -76,9 +76,7 @@ class AssembleCanvas(QWidget):
         keys = []
         for word, (dx, dy) in WAYS.items():
             keys.append(LocalKey((word,), partial(self._step, dx, dy)))
-            keys.append(
-                LocalKey((tr("Shift+{word}", word=word),), partial(self._step, dx * 10, dy * 10))
-            )
+            keys.append(LocalKey((f"Shift+{word}",), partial(self._step, dx * 10, dy * 10)))
         keys[0] = replace(keys[0], words="Move the pivot by 1, with Shift by 10", shown="Arrows")
         self.keys = KeyMap(keys)
 
@@ -361,7 +359,7 @@ class AssembleCanvas(QWidget):
         limits = (min(angle, high), high) if pull.end == 0 else (low, max(angle, low))
         degrees = tuple(float(np.radians(round(np.degrees(a)))) for a in limits)
         key = (self.view, pull.name)
-        assembly.set_limits(key, (degrees[0], degrees[1]), tr("limit {drags}", drags=self._drags))
+        assembly.set_limits(key, (degrees[0], degrees[1]), f"limit {self._drags}")
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The place under the pointer stays where it is."""
@@ -398,7 +396,7 @@ class AssembleCanvas(QWidget):
             return
         scale, _ = self._fit()
         dx, dy = (at.x() - pull.start.x()) / scale, (at.y() - pull.start.y()) / scale
-        key, joined = (self.view, pull.name), tr("pull {drags}", drags=self._drags)
+        key, joined = (self.view, pull.name), f"pull {self._drags}"
         if pull.what == "pivot":
             ratio = 1 + APART if self.apart else 1.0
             x, y = pull.before[0] + dx / ratio, pull.before[1] + dy / ratio
@@ -455,9 +453,7 @@ class AssembleCanvas(QWidget):
             return False
         key = self.view, self.part
         x, y = self.assembly.part(key).pivot
-        self.assembly.set_pivot(
-            key, x + dx, y + dy, tr("keys {view} {part}", view=self.view, part=self.part)
-        )
+        self.assembly.set_pivot(key, x + dx, y + dy, f"keys {self.view} {self.part}")
         return True
 
 

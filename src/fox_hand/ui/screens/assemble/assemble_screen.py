@@ -68,15 +68,15 @@ class AssembleScreen(QWidget):
         self.panel = PartPanel(theme, self.images.image)
         self.aside = AsideStrip(theme, self.images.image)
         self.switches = {
-            word: Button(theme, word, kind=Kind.SWITCH, height=24, tip=tip)
-            for word, tip in (
-                (tr("Apart"), tr("Draw them apart")),
-                (tr("Limits"), tr("How far the chosen part turns; pull the ends")),
-                (tr("Other views"), tr("The other views, small")),
-                (tr("Pose it"), tr("Swing parts to try pivots and limits; all goes back")),
+            name: Button(theme, word, kind=Kind.SWITCH, height=24, tip=tip)
+            for name, word, tip in (
+                ("apart", tr("Apart"), tr("Draw them apart")),
+                ("limits", tr("Limits"), tr("How far the chosen part turns; pull the ends")),
+                ("others", tr("Other views"), tr("The other views, small")),
+                ("pose", tr("Pose it"), tr("Swing parts to try pivots and limits; all goes back")),
             )
         }
-        self.apart, self.pose = self.switches["Apart"], self.switches["Pose it"]
+        self.apart, self.pose = self.switches["apart"], self.switches["pose"]
         self.more = Button(theme, tr("Drawings"), icon="plus", height=24, tip=tr("More pictures"))
         self.more_views = Button(theme, tr("View"), icon="plus", height=24, tip=tr("One more view"))
         self.again = Button(theme, tr("Drawn anew: read again"), icon="refresh-cw", height=24)
@@ -149,9 +149,9 @@ class AssembleScreen(QWidget):
         line = QHBoxLayout(floating)
         line.setContentsMargins(4, 4, 4, 4)
         line.setSpacing(4)
-        for word, button in self.switches.items():
+        for name, button in self.switches.items():
             button.setCheckable(True)
-            button.setChecked(word == "Limits")
+            button.setChecked(name == "limits")
             line.addWidget(button)
         beside = QVBoxLayout(below)
         beside.setContentsMargins(0, 0, 0, 0)
@@ -335,8 +335,8 @@ class AssembleScreen(QWidget):
     def _switched(self) -> None:
         canvas = self.canvas
         canvas.apart = self.apart.isChecked()
-        canvas.limits = self.switches["Limits"].isChecked()
-        canvas.others = self.switches["Other views"].isChecked()
+        canvas.limits = self.switches["limits"].isChecked()
+        canvas.others = self.switches["others"].isChecked()
         canvas.update()
 
     def _use(self, aside: Aside) -> None:

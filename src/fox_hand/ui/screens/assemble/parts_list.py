@@ -39,8 +39,8 @@ class PartsList(PaintedList):
         self.walked.connect(lambda row: self.chosen.emit(self.parts[row].name))
         self.keys = KeyMap(
             [
-                LocalKey((tr("Alt+Up"),), partial(self._bring, -1), tr("Bring a part forwards")),
-                LocalKey((tr("Alt+Down"),), partial(self._bring, 1), tr("Bring a part back")),
+                LocalKey(("Alt+Up",), partial(self._bring, -1), tr("Bring a part forwards")),
+                LocalKey(("Alt+Down",), partial(self._bring, 1), tr("Bring a part back")),
             ]
         )
 

@@ -89,7 +89,7 @@ class ChartGrid(QAbstractScrollArea, PartsOwner):
             + [
                 LocalKey(ENTER, self._enter, tr("pose what is missing, put on what is there")),
                 LocalKey(("Del",), self._refuse, tr("take a card out of its slot")),
-                LocalKey(("Menu", tr("Shift+F10")), self._menu),
+                LocalKey(("Menu", "Shift+F10"), self._menu),
             ]
         )
 

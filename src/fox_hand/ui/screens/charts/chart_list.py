@@ -39,10 +39,10 @@ class ChartList(PaintedList):
         self.keys = KeyMap(
             [
                 LocalKey((*ENTER, "Space"), self._press, tr("show one chart")),
-                LocalKey((tr("Ctrl+Return"), tr("Ctrl+Enter"), tr("Ctrl+Space")), self._press_more),
+                LocalKey(("Ctrl+Return", "Ctrl+Enter", "Ctrl+Space"), self._press_more),
                 LocalKey(("F2",), self._rename, tr("rename a chart")),
                 LocalKey(("Del",), self._remove, tr("remove a chart")),
-                LocalKey(("Menu", tr("Shift+F10")), self._menu),
+                LocalKey(("Menu", "Shift+F10"), self._menu),
             ]
         )
 

@@ -292,7 +292,7 @@ class CompareScreen(QWidget):
         chosen = self._chosen_words(comparison)
         several = len(comparison.chosen) > 1
         wearing = "A" if comparison.giver is second else "B"
-        what = "changes" if several else tr("one change")
+        what = tr("changes") if several else tr("one change")
         self.one.show_words(tr("{wearing} with {what}", wearing=wearing, what=what), chosen)
         self.count.setText(tr("{count} differences, largest first", count=len(comparison.rows)))
         self.moment.show_amount(comparison.share)
@@ -304,7 +304,7 @@ class CompareScreen(QWidget):
         self.put_part.setEnabled(bool(comparison.chosen) and comparison.part() is not None)
         count = len(comparison.chosen)
         words = {0: tr("Put on chosen"), 1: tr("Put on {chosen} only", chosen=chosen)}
-        self.put_part.setText(words.get(count, f"Put on {count} chosen"))
+        self.put_part.setText(words.get(count, tr("Put on {count} chosen", count=count)))
         self.put_part.updateGeometry()
         self._draw()
 

@@ -110,7 +110,7 @@ class FitList(PaintedList):
                 LocalKey(("Y",), partial(self._answer, True)),
                 LocalKey(("N",), partial(self._answer, False)),
                 LocalKey(("Del",), partial(self._with_row, self.left_out.emit)),
-                LocalKey(("Menu", tr("Shift+F10")), partial(self._with_row, self._menu_here)),
+                LocalKey(("Menu", "Shift+F10"), partial(self._with_row, self._menu_here)),
             ]
         )
 

@@ -106,7 +106,7 @@ class FitScreen(QWidget):
         self._only: Landing | None = None
         self.list = FitList(theme)
         self.keys = KeyMap(
-            [LocalKey(ENTER, self._enter), LocalKey((tr("Shift+Y"),), self._confirm_offered)]
+            [LocalKey(ENTER, self._enter), LocalKey(("Shift+Y",), self._confirm_offered)]
         )
         self.rules = FitRules(theme)
         self.pair = FigurePair(theme, pictures, post, tr("Names only, and fitted"))

@@ -73,8 +73,8 @@ class PerformanceLanes(QWidget, PartsOwner):
         self.setAccessibleName(tr("When the feet stand"))
         self.keys = KeyMap(
             [
-                LocalKey((tr("Shift+Left"),), partial(self.step, -TEN)),
-                LocalKey((tr("Shift+Right"),), partial(self.step, TEN)),
+                LocalKey(("Shift+Left",), partial(self.step, -TEN)),
+                LocalKey(("Shift+Right",), partial(self.step, TEN)),
                 LocalKey(("Left",), partial(self.step, -1), loose=True),
                 LocalKey(
                     ("Right",),

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.key_words import key_words
 from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Command
 from fox_hand.ui.screens.preferences.key_rows import words_of
@@ -29,10 +30,16 @@ class KeyField(QLineEdit):
 
     def __init__(self, name: str) -> None:
         super().__init__()
+        self.key = ""  # as Qt writes it; the text says it in words
         self.setAccessibleName(name)
         self.setPlaceholderText(tr("press a key"))
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.NoContextMenu)
         self.setFixedHeight(28)
+
+    def show_key(self, key: str) -> None:
+        """Show a key, as Qt writes it; empty for none."""
+        self.key = key
+        self.setText(key_words(key))
 
     def event(self, event: QEvent) -> bool:
         """Tab is a key that goes on; every other one is taken before the window hears of it."""
@@ -70,7 +77,7 @@ class KeyEditor(QWidget):
         super().__init__()
         self.setProperty("plate", "raised")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.fields = (KeyField(tr("Key")), KeyField(tr("Another key")))
+        self.fields = (KeyField(tr("First key")), KeyField(tr("Another key")))
         for number, field in enumerate(self.fields):
             field.setFixedWidth(112)
             field.pressed.connect(lambda key, number=number: self.chosen.emit(number, key))
@@ -78,7 +85,7 @@ class KeyEditor(QWidget):
         keys = QHBoxLayout()
         keys.setSpacing(8)
         keys.addWidget(self.fields[0])
-        self._or = Words("or")
+        self._or = Words(tr("or"))
         self._or.setProperty("quiet", True)
         keys.addWidget(self._or)
         keys.addWidget(self.fields[1])
@@ -117,7 +124,7 @@ class KeyEditor(QWidget):
         """Of one command; ``left`` is where the column of keys begins."""
         self._place.setContentsMargins(max(left - 12, 0), 0, 0, 0)
         for number, field in enumerate(self.fields):
-            field.setText(command.keys[number] if number < len(command.keys) else "")
+            field.show_key(command.keys[number] if number < len(command.keys) else "")
             field.setAccessibleName(
                 tr("{words_of}: key {number}", words_of=words_of(command), number=number + 1)
             )
@@ -128,8 +135,10 @@ class KeyEditor(QWidget):
 
     def show_clash(self, number: int, key: str, other: Command) -> None:
         """Another command has the key, in a place that overlaps."""
-        self.fields[number].setText(key)
-        self._said.setText(tr("{key} is {words_of} already.", key=key, words_of=words_of(other)))
+        self.fields[number].show_key(key)
+        self._said.setText(
+            tr("{key} is {words_of} already.", key=key_words(key), words_of=words_of(other))
+        )
         self.take.setText(tr("Take it from {words_of}", words_of=words_of(other)))
         self._clash.show()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPen
 
+from fox_hand.base.key_words import key_words
 from fox_hand.base.language import tr
 from fox_hand.ui.screens.preferences.key_rows import PLACES, KeyRow, back_to, words_of
 from fox_hand.ui.theme.theme import Theme
@@ -121,11 +122,11 @@ class KeyList(PaintedList):
     def _paint_keys(self, painter: QPainter, one: KeyRow, x: float) -> None:
         theme = self._theme
         assert one.command is not None
-        for number, key in enumerate(one.command.keys[:2]):
+        for number, key in enumerate(map(key_words, one.command.keys[:2])):
             if number:
                 painter.setFont(theme.font(11))
                 painter.setPen(theme.colour("quiet"))
-                painter.drawText(QRectF(x, 0, 20, ROW), MIDDLE, "or")
+                painter.drawText(QRectF(x, 0, 20, ROW), MIDDLE, tr("or"))
                 x += 18
             painter.setFont(theme.font(11, 600))
             wide = painter.fontMetrics().horizontalAdvance(key) + 12

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fox_hand.base.key_words import key_words
 from fox_hand.base.language import tr
 from fox_hand.ui.commands.actions import Command, Where
 
@@ -50,7 +51,7 @@ class KeyRow:
         """For a screen reader."""
         if self.command is None:
             return f"{self.title}, {self.count}"
-        keys = " or ".join(self.command.keys) or tr("no key")
+        keys = tr(" or ").join(map(key_words, self.command.keys)) or tr("no key")
         changed = tr(", back to {back_to}", back_to=back_to(self.shipped)) if self.changed else ""
         return f"{words_of(self.command)}: {keys}, {PLACES[self.command.where]}{changed}"
 
@@ -91,7 +92,7 @@ def rows_of(
             KeyFilter.NONE: not command.keys,
         }[wanted]
         if held and fits and (not key or key in command.keys):
-            groups.setdefault(command.group or "More", []).append(row)
+            groups.setdefault(command.group or tr("More"), []).append(row)
     found: list[KeyRow] = []
     for title, rows in groups.items():
         found.append(KeyRow(title, count=len(rows)))

@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from fox_hand.base.key_words import key_words
 from fox_hand.base.language import tr
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.commands.actions import Actions, Command
@@ -133,7 +134,7 @@ class KeysPage(QWidget):
         )
         self.back_button.setEnabled(changed > 0)
         rows = rows_of(
-            now, shipped, self.search.text(), self.by_key.text(), KeyFilter(self.filters.value)
+            now, shipped, self.search.text(), self.by_key.key, KeyFilter(self.filters.value)
         )
         self.list.show_rows(rows)
         self._hide_editor()
@@ -146,7 +147,7 @@ class KeysPage(QWidget):
         self.refresh()
 
     def _find_key(self, key: str) -> None:
-        self.by_key.setText(key)
+        self.by_key.show_key(key)
         self.refresh()
 
     def _choose_filter(self, value: str) -> None:
@@ -212,11 +213,17 @@ class KeysPage(QWidget):
             self._show_open(self.list.open_row)
             return
         if key in DESKTOP:
-            self.told.emit(tr("{key} may be taken by the desktop before it gets here.", key=key))
+            self.told.emit(
+                tr("{key} may be taken by the desktop before it gets here.", key=key_words(key))
+            )
         own = [part for part, keys in self._parts.items() if keys.has(key)]
         if own:
             self.told.emit(
-                tr("{key} has a meaning of its own in: {names}.", key=key, names=", ".join(own))
+                tr(
+                    "{key} has a meaning of its own in: {names}.",
+                    key=key_words(key),
+                    names=", ".join(own),
+                )
             )
         self._set({**self._own(), command.name: _with(command.keys, number, key)})
 
@@ -253,7 +260,7 @@ class KeysPage(QWidget):
                 self.told.emit(
                     tr(
                         "{key} was {words_of}, which has no such key now.",
-                        key=key,
+                        key=key_words(key),
                         words_of=words_of(other),
                     )
                 )

@@ -242,7 +242,7 @@ def found(shots: list[RecentShot], text: str) -> list[RecentShot]:
     for shot in shots:
         for other in shot.others:
             beside = replace(
-                shot, path=other, said="another shot of this project", when=None, picture=None
+                shot, path=other, said=tr("another shot of this project"), when=None, picture=None
             )
             rows.setdefault(other, beside)
     return [
