@@ -1,5 +1,6 @@
-"""The words of tests are the source's own, whatever the machine speaks."""
+"""The words of tests are the source's own, whatever the machine speaks; a program that a test
+starts may be told another language."""
 
 import os
 
-os.environ["FOX_HAND_LANGUAGE"] = "en"
+os.environ.setdefault("FOX_HAND_LANGUAGE", "en")

@@ -9,6 +9,7 @@ answer, one is not used, fields differ or a compiled file is not of its catalogu
 from __future__ import annotations
 
 import ast
+import datetime
 import inspect
 import io
 import string
@@ -21,9 +22,10 @@ from babel.messages.catalog import Catalog, Message
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
 
-from fox_hand.base.language import CATALOGUES, LANGUAGES, tr, tr_n
+from fox_hand.base.language import CATALOGUES, DOMAIN, LANGUAGES, tr, tr_n
 
 SOURCE = Path(__file__).parents[1] / "src" / "fox_hand"
+EPOCH = datetime.datetime(2026, 1, 1, tzinfo=datetime.UTC)
 DATED = ('"POT-Creation', '"PO-Revision', '"Generated')  # lines that differ each time
 SINGLE, COUNTED = tr.__name__, tr_n.__name__
 
@@ -48,11 +50,11 @@ class Text:
         return (self.one, self.many) if self.many else self.one
 
 
-def texts_of(path: Path) -> Iterator[Text]:
-    """The texts of one module, from top to bottom."""
+def texts_of(path: Path, commands: set[str]) -> Iterator[Text]:
+    """The texts of one module, from top to bottom; ``commands`` are the names of functions whose
+    description is one."""
     where = str(path.relative_to(SOURCE.parents[1]))
     tree = ast.parse(path.read_text("utf-8"))
-    commands = {name for node in ast.walk(tree) for name in _registered(node)}
     found = [
         (node.lineno, text)
         for node in ast.walk(tree)
@@ -60,6 +62,14 @@ def texts_of(path: Path) -> Iterator[Text]:
         for text in _of_node(node, where, commands)
     ]
     yield from (text for _, text in sorted(found, key=lambda one: one[0]))
+
+
+def commands_of(path: Path) -> set[str]:
+    """Functions that a module of the command line makes commands of."""
+    if path.parent.name != "cli":
+        return set()
+    tree = ast.parse(path.read_text("utf-8"))
+    return {name for node in ast.walk(tree) for name in _registered(node)}
 
 
 def _registered(node: ast.AST) -> Iterator[str]:
@@ -90,12 +100,19 @@ def _literal(node: ast.expr) -> str | None:
     return None
 
 
+def place(language: str) -> Path:
+    """Where the catalogue of a language is kept; what is made of it lies beside it."""
+    return CATALOGUES / language / "LC_MESSAGES" / f"{DOMAIN}.po"
+
+
 def gathered() -> Catalog:
     """All texts, without answers."""
     catalogue = Catalog(project="Fox Hand", charset="utf-8", fuzzy=False)
     counted: dict[str, Text] = {}
-    for path in sorted(SOURCE.rglob("*.py")):
-        for text in texts_of(path):
+    paths = sorted(SOURCE.rglob("*.py"))
+    commands = set().union(*map(commands_of, paths))
+    for path in paths:
+        for text in texts_of(path, commands if path.parent.name == "cli" else set()):
             other = counted.setdefault(text.one, text)
             if text.many and not other.many:
                 catalogue.delete(other.one)
@@ -113,7 +130,7 @@ def fields(text: str) -> set[str]:
 
 def read(language: str) -> Catalog:
     """The catalogue of a language as it is kept; an empty one where there is none."""
-    path = CATALOGUES / f"{language}.po"
+    path = place(language)
     if not path.is_file():
         return Catalog(locale=language)
     with path.open("rb") as file:
@@ -142,7 +159,7 @@ def problems_of(language: str) -> list[str]:
     for key, message in wanted.items():
         answer = kept.get(key)
         found += [f"{language}: {why}: {key!r}" for why in _wrong(message, answer)]
-    compiled = CATALOGUES / f"{language}.mo"
+    compiled = place(language).with_suffix(".mo")
     if not compiled.is_file() or compiled.read_bytes() != _compiled(kept):
         found.append(f"{language}: {compiled.name} is not of its catalogue")
     return found
@@ -173,6 +190,7 @@ def _one(message: Message) -> str:
 
 def _compiled(catalogue: Catalog) -> bytes:
     file = io.BytesIO()
+    catalogue.creation_date = catalogue.revision_date = EPOCH  # else it differs each minute
     write_mo(file, catalogue)
     return file.getvalue()
 
@@ -180,15 +198,15 @@ def _compiled(catalogue: Catalog) -> bytes:
 def write(language: str) -> None:
     """Bring a catalogue in line and compile it."""
     made = brought_in_line(language)
-    CATALOGUES.mkdir(exist_ok=True)
+    place(language).parent.mkdir(parents=True, exist_ok=True)
     text = io.BytesIO()
     write_po(text, made, width=100, omit_header=False, include_lineno=False, sort_by_file=True)
     lines = text.getvalue().decode().splitlines(keepends=True)
     kept = "".join(
         li for li in lines if not li.startswith(('"POT-Creation', '"PO-Revision', '"Generated'))
     )
-    (CATALOGUES / f"{language}.po").write_text(kept, "utf-8")
-    (CATALOGUES / f"{language}.mo").write_bytes(_compiled(read(language)))
+    place(language).write_text(kept, "utf-8")
+    place(language).with_suffix(".mo").write_bytes(_compiled(read(language)))
 
 
 def main(words: list[str]) -> int:

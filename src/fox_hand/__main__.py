@@ -175,12 +175,14 @@ def show(wish: Wish) -> int:
 
     from fox_hand.base.places import Places
     from fox_hand.session.runtime.door import door_path
+    from fox_hand.ui.services.spoken import speak
 
     size_interface(Places.of_user())
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
+    speak(application)
     again = partial(application.exit, AGAIN)
     with assembled(Places.of_user(), started_log(), again, door_path()) as window:
         set_aside_what_stays()

@@ -23,7 +23,7 @@ from fox_hand.base.places import Places
 
 CHOSEN: Final = "FOX_HAND_LANGUAGE"  # wins over the preference; for tests and for trying
 LANGUAGES: Mapping[str, str] = {"en": "English", "de": "Deutsch"}
-CATALOGUES = Path(__file__).parent / "catalogues"
+CATALOGUES, DOMAIN = Path(__file__).parent / "catalogues", "fox-hand"  # as gettext lays them out
 STRETCHED, STRETCHED_LEFTWARDS = "qps", "qpl"  # no languages: they show what is not translated
 RIGHT_TO_LEFT = {"ar", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi", STRETCHED_LEFTWARDS}
 GROUP = " "  # a space between thousands, as ISO 80000-1 has it for all languages
@@ -58,14 +58,10 @@ def number_text(value: float, how: str = "") -> str:
     return _FORMATTER.format_field(value, how)
 
 
-def typed_number(text: str) -> float:
-    """A number as people type it: a decimal point counts everywhere, the decimal mark of the
-    language too.
-
-    Raises:
-        ValueError: it is none.
-    """
-    return float(text.replace(decimal_mark(), "."))
+def shown_number(value: float, most: int) -> str:
+    """A number with as many decimals as it needs, at most ``most``."""
+    text = f"{value:.{most}f}".rstrip("0").rstrip(".")
+    return "0" if text == "-0" else text.replace(".", decimal_mark())
 
 
 def day_text(day: str, *, with_year: bool = False) -> str:
@@ -89,7 +85,12 @@ def weekday_text(day: datetime.date) -> str:
 @cache
 def language() -> str:
     """Which language the words are in: ``en``, ``de``, or one of the stretched ones."""
-    for wanted in _wanted():
+    return language_with(_preference())
+
+
+def language_with(preference: str) -> str:
+    """Which language the words are in with a preference: a language, or ``desktop``."""
+    for wanted in _wanted(preference):
         tag = wanted.replace("-", "_").split(".")[0].split("@")[0]
         word = tag.split("_")[0].lower()
         if word in LANGUAGES or word in (STRETCHED, STRETCHED_LEFTWARDS):
@@ -131,9 +132,9 @@ def decimal_mark() -> str:
     return str(get_decimal_symbol(locale_name()))
 
 
-def _wanted() -> Sequence[str]:
+def _wanted(preference: str) -> Sequence[str]:
     """What was asked for, the strongest first."""
-    own = os.environ.get(CHOSEN) or _preference()
+    own = os.environ.get(CHOSEN) or preference
     return [own] if own not in ("", "desktop") else _of_desktop()
 
 
@@ -191,11 +192,7 @@ def _catalogue() -> gettext.NullTranslations:
     word = language()
     if word in (STRETCHED, STRETCHED_LEFTWARDS):
         return _Stretched()
-    path = CATALOGUES / f"{word}.mo"
-    if not path.is_file():
-        return gettext.NullTranslations()
-    with path.open("rb") as file:
-        return gettext.GNUTranslations(file)
+    return gettext.translation(DOMAIN, CATALOGUES, [word], fallback=True)
 
 
 class _Formatter(string.Formatter):

@@ -14,6 +14,7 @@ from fox_hand.cli.capture_all import add_capture_all
 from fox_hand.cli.cards import card_commands
 from fox_hand.cli.cards import schema as card_schema
 from fox_hand.cli.chart_commands import chart_commands
+from fox_hand.cli.command_words import OwnGroup, speak
 from fox_hand.cli.converting import add_convert
 from fox_hand.cli.demo import demo_commands
 from fox_hand.cli.desktop_commands import desktop_commands, thumbnail
@@ -72,7 +73,9 @@ def add_open(app: typer.Typer, show: Callable[[Wish], int]) -> None:
 
 def make_app(show: Callable[[Wish], int]) -> typer.Typer:
     """The commands; ``show`` opens the window and returns the exit code."""
+    speak()
     app = typer.Typer(
+        cls=OwnGroup,
         name=NAME,
         help=tr("Fox Hand keeps the poses of rigged characters as cards and puts them back on."),
         context_settings=SHORT,
@@ -89,7 +92,6 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         ] = False,
         verbose: Verbose = False,
     ) -> None:
-        """Open the window, to go on where you left it."""
         if verbose:
             from fox_hand.base.log import say_more
 

@@ -9,12 +9,13 @@ from typing import Annotated, Any
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.motion_commands import read_one
 from fox_hand.cli.talk import Talk, command
 
 
 def card_commands() -> typer.Typer:
-    card = typer.Typer(help=tr("Look at cards."), no_args_is_help=True)
+    card = typer.Typer(cls=OwnGroup, help=tr("Look at cards."), no_args_is_help=True)
     command(card, facts=True)(show)
     command(card)(schema)
     return card

@@ -9,6 +9,7 @@ import typer
 
 from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import opened
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import PARTLY, Talk, command
 
 if TYPE_CHECKING:
@@ -21,7 +22,9 @@ Whose = Annotated[str, typer.Option("--character", help=tr("Only this character.
 
 
 def chart_commands() -> typer.Typer:
-    chart = typer.Typer(help=tr("Charts: what a character should have."), no_args_is_help=True)
+    chart = typer.Typer(
+        cls=OwnGroup, help=tr("Charts: what a character should have."), no_args_is_help=True
+    )
     command(chart, facts=True)(check)
     command(chart, facts=True)(ready)
     command(chart)(add)
@@ -168,7 +171,7 @@ def _boards(talk: Talk, library: Path, chart: str, character: str) -> list[Chart
     wanted = chart.casefold()
     chosen = [b for b in boards if wanted in ("", b.chart.name.casefold(), b.file.key.casefold())]
     if chart and not chosen:
-        names = ", ".join(b.chart.name for b in boards) or "none"
+        names = ", ".join(b.chart.name for b in boards) or tr("none")
         talk.problem(
             tr(
                 "{name} has no chart {chart}. It has {names}.",

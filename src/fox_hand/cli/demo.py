@@ -9,12 +9,13 @@ from typing import Annotated
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, Verbose, command
 
 
 def demo_commands(show: Callable[[], int]) -> typer.Typer:
     """The commands; ``show`` opens the window with the demo."""
-    demo = typer.Typer(help=tr("The demo: the crew of the night ferry."))
+    demo = typer.Typer(cls=OwnGroup, help=tr("The demo: the crew of the night ferry."))
 
     @demo.callback(invoke_without_command=True)
     def start(context: typer.Context, verbose: Verbose = False) -> None:

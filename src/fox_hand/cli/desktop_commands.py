@@ -10,6 +10,7 @@ from typing import Annotated
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
 NAME = "fox-hand"
@@ -28,7 +29,9 @@ Program = Annotated[
 
 def desktop_commands() -> typer.Typer:
     """Install and remove."""
-    desktop = typer.Typer(help=tr("Menu entry, icons, kinds of files, small pictures."))
+    desktop = typer.Typer(
+        cls=OwnGroup, help=tr("Menu entry, icons, kinds of files, small pictures.")
+    )
     command(desktop)(install)
     command(desktop)(remove)
     return desktop

@@ -9,6 +9,7 @@ import typer
 
 from fox_hand.base.language import tr
 from fox_hand.cli.cards_found import opened
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.library_work import add_library_work
 from fox_hand.cli.options import Folder, RigOption
 from fox_hand.cli.talk import Talk, command
@@ -19,7 +20,9 @@ if TYPE_CHECKING:
 
 
 def library_commands() -> typer.Typer:
-    library = typer.Typer(help=tr("Work with libraries of cards."), no_args_is_help=True)
+    library = typer.Typer(
+        cls=OwnGroup, help=tr("Work with libraries of cards."), no_args_is_help=True
+    )
     command(library)(new)
     command(library, "list", facts=True)(list_cards)
     command(library, facts=True)(search)

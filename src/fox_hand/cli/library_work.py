@@ -58,7 +58,7 @@ def tag(
     def wanted(entry: Entry) -> bool:
         return bool(set(entry.tags) & gone) or not set(added) <= set(entry.tags)
 
-    _reword(talk, folder, cards or [], find, change, wanted, "tagged", every=every)
+    _reword(talk, folder, cards or [], find, change, wanted, tr("tagged"), every=every)
 
 
 def approve(
@@ -80,7 +80,7 @@ def approve(
     def change(card: Card) -> Card:
         return replace(card, approved_by=by, approved_at=when)
 
-    word = "unlocked" if unlock else "approved"
+    word = tr("unlocked") if unlock else tr("approved")
 
     def wanted(entry: Entry) -> bool:
         return entry.locked == unlock

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
 if TYPE_CHECKING:
@@ -28,7 +29,9 @@ Height = Annotated[
 
 def puppet_commands() -> typer.Typer:
     """All of them."""
-    puppet = typer.Typer(help=tr("Flat puppets out of drawings."), no_args_is_help=True)
+    puppet = typer.Typer(
+        cls=OwnGroup, help=tr("Flat puppets out of drawings."), no_args_is_help=True
+    )
     command(puppet, facts=True)(make)
     command(puppet, facts=True)(draft)
     command(puppet, facts=True)(add)

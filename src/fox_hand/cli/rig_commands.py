@@ -8,12 +8,15 @@ from typing import Annotated
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.options import UnitOption, metres_of
 from fox_hand.cli.talk import Talk, command
 
 
 def rig_commands() -> typer.Typer:
-    rig = typer.Typer(help=tr("Look at rigs and describe them."), no_args_is_help=True)
+    rig = typer.Typer(
+        cls=OwnGroup, help=tr("Look at rigs and describe them."), no_args_is_help=True
+    )
     command(rig, facts=True)(inspect)
     command(rig)(init)
     command(rig)(schema)

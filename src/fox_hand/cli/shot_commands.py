@@ -10,17 +10,18 @@ from typing import Annotated
 import typer
 
 from fox_hand.base.language import tr
+from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
 
 def shot_commands() -> typer.Typer:
-    shot = typer.Typer(help=tr("Work with shots."), no_args_is_help=True)
+    shot = typer.Typer(cls=OwnGroup, help=tr("Work with shots."), no_args_is_help=True)
     command(shot, "check", facts=True)(check_shots)
     return shot
 
 
 def project_commands() -> typer.Typer:
-    project = typer.Typer(help=tr("Work with projects."), no_args_is_help=True)
+    project = typer.Typer(cls=OwnGroup, help=tr("Work with projects."), no_args_is_help=True)
     command(project, "check", facts=True)(check_project)
     return project
 
@@ -88,7 +89,7 @@ def _told(talk: Talk, found: dict[Path, list[str]]) -> None:
         talk.data({str(path): problems for path, problems in found.items()})
     else:
         for path, problems in found.items():
-            for problem in problems or ["fine"]:
+            for problem in problems or [tr("fine")]:
                 talk.fact(f"{path}\t{problem}")
     if any(found.values()):
         raise typer.Exit(1)

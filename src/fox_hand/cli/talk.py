@@ -16,6 +16,7 @@ import typer
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
 from fox_hand.base.words import printable
+from fox_hand.cli.command_words import OwnCommand
 
 if TYPE_CHECKING:
     from fox_hand.base.work import Progress
@@ -120,7 +121,7 @@ def command(
         )
         run.__annotations__ = {p.name: p.annotation for p in (*own, *added)}
         del run.__wrapped__  # whose parameters are others
-        app.command(name, help=tr(inspect.getdoc(function) or ""))(run)
+        app.command(name, cls=OwnCommand, help=tr(inspect.getdoc(function) or ""))(run)
         return function
 
     return register

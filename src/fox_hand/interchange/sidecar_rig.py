@@ -271,7 +271,7 @@ def _target(name: str, notes: TargetNotes, node: int) -> Control:
         limits=NO_LIMITS,
         locked=_locks(notes.locked),
         partner=notes.partner or (name if notes.side is Side.CENTRE else None),
-        axis_labels=notes.axis_labels or (tr("about x"), tr("about y"), tr("about z")),
+        axis_labels=notes.axis_labels or ("about x", "about y", "about z"),
     )
 
 

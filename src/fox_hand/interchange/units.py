@@ -17,6 +17,12 @@ UNITS: dict[str, float] = {
 }
 
 
+WORDS = {
+    "metres": tr("metres"),
+    "centimetres": tr("centimetres"),
+    "inches": tr("inches"),
+    "millimetres": tr("millimetres"),
+}
 USUAL_HEIGHT = 1.7  # metres
 
 
@@ -30,6 +36,11 @@ def likely_unit(height: float) -> float:
     return min(metric, key=lambda size: abs(math.log(max(height, 1e-9) * size / USUAL_HEIGHT)))
 
 
+def unit_word(name: str) -> str:
+    """What people call a unit."""
+    return WORDS[name]
+
+
 class UnitUnknownError(FoxHandError):
     """A file does not say its unit.
 
@@ -40,7 +51,7 @@ class UnitUnknownError(FoxHandError):
 
     def __init__(self, path: Path, height: float) -> None:
         words = "; ".join(
-            tr("in {name} {height:.3g} m", name=name, height=height * size)
+            tr("in {name} {height:.3g} m", name=unit_word(name), height=height * size)
             for name, size in UNITS.items()
         )
         super().__init__(

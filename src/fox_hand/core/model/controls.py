@@ -5,7 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.euler import EulerOrder
+
+AXIS_WORDS = {
+    "bend": tr("bend"),
+    "twist": tr("twist"),
+    "sway": tr("sway"),
+    "tip": tr("tip"),
+    "spin": tr("spin"),
+    "turn": tr("turn"),
+    "about x": tr("about x"),
+    "about y": tr("about y"),
+    "about z": tr("about z"),
+}
 
 
 class Side(StrEnum):
@@ -135,6 +148,12 @@ class Control:
     def moves_node(self) -> bool:
         """Whether it has a node of its own, which all but holders of settings have."""
         return self.kind is not ControlKind.HOLDER
+
+    @property
+    def axis_words(self) -> tuple[str, str, str]:
+        """The labels of its axes for people: our own ones are in their language."""
+        x, y, z = (AXIS_WORDS.get(label, label) for label in self.axis_labels)
+        return x, y, z
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from fox_hand.base.words import plain_name
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.naming.joint_names import LEFT, RIGHT, affixes, read, split, stripped
+from fox_hand.core.naming.part_words import side_word
 
 _REGION_WORDS: tuple[tuple[Region, tuple[str, ...]], ...] = (
     (Region.HANDS, ("finger", "thumb", "index", "middle", "ring", "pinky", "pinkie", "little")),
@@ -113,8 +114,8 @@ def infer_sides(names: Sequence[str], places: Array, height: float) -> tuple[lis
                 tr(
                     "{name} is {value} by its name but stands on the {value_2}.",
                     name=name,
-                    value=named.value,
-                    value_2=by_place.value,
+                    value=side_word(named),
+                    value_2=side_word(by_place),
                 )
             )
         sides.append(named or by_place)

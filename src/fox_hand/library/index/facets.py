@@ -9,6 +9,8 @@ import numpy as np
 
 from fox_hand.base.language import tr
 from fox_hand.core.model.skeleton import Index as Rows
+from fox_hand.core.naming.part_words import REGIONS as PARTS
+from fox_hand.core.naming.part_words import SIDES as SIDE_NAMES
 from fox_hand.library.index.card_columns import Columns, Named
 from fox_hand.library.index.index import REGIONS
 from fox_hand.library.index.index_rows import SIDES
@@ -30,19 +32,24 @@ FACETS = {  # by the filter that is written for them
 BY_NAME = ("character", "tag", "by")  # whose values are quoted, and stand by number
 Counts = dict[str, int]
 CHANGED = {"today": 1, "week": 7, "month": 31}
-WORDS = {
+WORDS: dict[tuple[str, str], str] = {
     ("side", "left"): "L",
     ("side", "right"): "R",
-    ("fits", "all"): "wholly",
+    ("fits", "all"): tr("wholly"),
     ("fits", "some"): tr("in part or wholly"),
-    ("fits", "none"): "not",
+    ("fits", "none"): tr("not"),
+    ("approved", "yes"): tr("yes"),
     ("approved", "no"): tr("not yet"),
-    ("kind", "pose"): "poses",
-    ("kind", "clip"): "clips",
-    ("kind", "drawing"): "drawings",
-    ("favourite", "yes"): "favourites",
+    ("kind", "pose"): tr("poses"),
+    ("kind", "clip"): tr("clips"),
+    ("kind", "drawing"): tr("drawings"),
+    ("favourite", "yes"): tr("favourites"),
     ("new", "week"): tr("this week"),
     ("new", "month"): tr("this month"),
+    ("new", "today"): tr("today"),
+    **{("region", str(region)): word for region, word in PARTS.items()},
+    ("side", "centre"): SIDE_NAMES["centre"],
+    ("side", "both"): SIDE_NAMES["both"],
 }
 
 

@@ -40,7 +40,7 @@ class Approval:
     def locked(self, name: str, by: str) -> FoxHandError:
         """What to say of an approved card that would be changed."""
         who = tr(" by {by}", by=by) if by else ""
-        names = " or ".join(read_library_file(self._folder).approvers)
+        names = tr(" or ").join(read_library_file(self._folder).approvers)
         return FoxHandError(
             "card.locked",
             tr("{name} is approved{who} and locked.", name=name, who=who),
@@ -53,7 +53,7 @@ class Approval:
     def not_yours(self, what: str) -> FoxHandError:
         """What to say to somebody who may not approve."""
         file = read_library_file(self._folder)
-        names = " or ".join(file.approvers)
+        names = tr(" or ").join(file.approvers)
         return FoxHandError(
             "approve.not_yours",
             tr("Only {names} may {what} {name}.", names=names, what=what, name=file.name),

@@ -23,7 +23,7 @@ from fox_hand.core.retarget.transfer import FollowOptions, Transferred, follow
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.motions import READ, animation_facts, read_performance
 from fox_hand.session.animating.face_motion import FaceMotion, face_motion, moving_settings
-from fox_hand.session.figures.rig_files import UNITS
+from fox_hand.session.figures.rig_files import UNITS, unit_word
 
 SUFFIXES = READ
 SPOKEN = 6  # names in a sentence
@@ -132,7 +132,7 @@ def unit_words(performance: Performance) -> tuple[str, ...]:
     """Which unit was taken, where nobody has said it."""
     if performance.unit is None or not performance.guessed:
         return ()
-    name = next(name for name, size in UNITS.items() if size == performance.unit)
+    name = next(unit_word(name) for name, size in UNITS.items() if size == performance.unit)
     tall = tr("which makes it {height:.2f} m tall", height=performance.rig.height)
     return (
         tr(
@@ -153,7 +153,7 @@ def held_words(made: Transferred) -> tuple[str, ...]:
         lower = float(made.held.hips.max(initial=0.0))
         changed = [
             tr("{what} {far:.1f} cm", what=what, far=far * 100)
-            for what, far in (("slid", slid), ("sank", sank))
+            for what, far in ((tr("slid"), slid), (tr("sank"), sank))
             if far > 0.002
         ]
         if changed:
@@ -165,7 +165,7 @@ def held_words(made: Transferred) -> tuple[str, ...]:
             found.append(
                 tr(
                     "Feet that {names} hold the ground{down}.",
-                    names=" and ".join(changed),
+                    names=tr(" and ").join(changed),
                     down=down,
                 )
             )

@@ -67,7 +67,7 @@ class OpenShot:
             )
         found = [a for a in self.actors if not prefix or a.prefix == prefix]
         if not found:
-            known = ", ".join(a.prefix for a in self.actors) or "nobody"
+            known = ", ".join(a.prefix for a in self.actors) or tr("nobody")
             raise FoxHandError(
                 "shot.nobody",
                 tr("There is no {prefix} in the shot.", prefix=prefix or tr("character")),

@@ -300,7 +300,7 @@ class Comparison:
             eulers = [np.degrees(state.shown(rig.orders)[row]) for state in (a, b)]
             axis = int(np.argmax(np.abs(eulers[1] - eulers[0])))
             values = float(eulers[0][axis]), float(eulers[1][axis])
-            word = rig.controls[row].axis_labels[axis]
+            word = rig.controls[row].axis_words[axis]
             yield self._row(
                 DifferingPart.TURN, row, word, values, "°", _ends(values, 45.0), angle / 90
             )

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.core.animation.curves import KIND_OF, ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import Array, angle_between
 from fox_hand.core.model.controls import Channel, Side
@@ -103,7 +103,7 @@ def way_words(rig: Rig, state: State, channel_id: ChannelId, far: float) -> str:
         setting, value = rig.settings[row], float(state.settings[row])
         if setting.options and 0 <= round(value) < len(setting.options):
             return f"{name}: {setting.options[round(value)]}"
-        return f"{name} {value:.2f}"
+        return f"{name} {number_text(value, '.2f')}"
     if channel_id.kind is ChannelKind.TURN:
         return f"{name} {np.degrees(far):.{0 if far > np.radians(0.5) else 2}f}°"
     if channel_id.kind is ChannelKind.MOVE:
@@ -113,4 +113,4 @@ def way_words(rig: Rig, state: State, channel_id: ChannelId, far: float) -> str:
             else tr("{name} {far:.2f} mm", name=name, far=far * 1000)
         )
     sizes = state.scale[rig.control_row[channel_id.name]]
-    return f"{name} ×{sizes[np.abs(sizes - 1).argmax()]:.2f}"
+    return f"{name} ×{number_text(float(sizes[np.abs(sizes - 1).argmax()]), '.2f')}"

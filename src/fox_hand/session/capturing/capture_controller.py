@@ -178,7 +178,7 @@ class CaptureController:
             self.told.emit(problem)
             return
         channel_ids, percent = mix.channel_ids, round(mix.amount * 100)
-        alone, name = len(mix.cards) == 1, " and ".join(one.card.name for one in mix.cards[:2])
+        alone, name = len(mix.cards) == 1, tr(" and ").join(one.card.name for one in mix.cards[:2])
         self._keep()
         draft = CaptureDraft(actor, mix.rows)
         draft.take_exactly(channel_ids)

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from psygnal import Signal
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import channel_ids_of, keys_at
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import FACE_REGIONS, Region, Side
@@ -197,13 +197,12 @@ class GapFilling:
             self._frames[figure] = was[3]
 
         forth()
-        word = "frame" if len(gaps) == 1 else "frames"
         self._history.push(
             ChangeStep(
-                tr(
-                    "{count} empty {word} of {name}",
-                    count=len(gaps),
-                    word=word,
+                tr_n(
+                    "{number} empty frame of {name}",
+                    "{number} empty frames of {name}",
+                    len(gaps),
                     name=board.chart.name,
                 ),
                 back,

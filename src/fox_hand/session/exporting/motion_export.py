@@ -35,7 +35,7 @@ def sampled(take: Animation, frames: np.ndarray, progress: Progress | None = Non
     found = []
     for start in range(0, len(frames), TOGETHER):
         if progress is not None:
-            progress.step(start / len(frames), "sampling")
+            progress.step(start / len(frames), tr("sampling"))
         found.append(take.many(frames[start : start + TOGETHER]).arrays())
     return State(*(np.concatenate(values) for values in zip(*found, strict=True)))
 

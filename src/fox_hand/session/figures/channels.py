@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fox_hand.base.language import tr
 from fox_hand.core.maths.euler import from_euler
 from fox_hand.core.maths.rotations import (
     Array,
@@ -39,9 +40,12 @@ class ChannelRef:
         if self.kind is None:
             return rig.setting_word(self.axis), ""
         if self.kind is Channel.TURN:
-            return rig.word(self.row), control.axis_labels[self.axis]
-        word = {Channel.MOVE: "move", Channel.SCALE: "scale"}[self.kind]
-        return rig.word(self.row), f"{word} {AXES[self.axis]}"
+            return rig.word(self.row), control.axis_words[self.axis]
+        axis = AXES[self.axis]
+        moves = self.kind is Channel.MOVE
+        return rig.word(self.row), tr("move {axis}", axis=axis) if moves else tr(
+            "scale {axis}", axis=axis
+        )
 
     @property
     def unit(self) -> str:

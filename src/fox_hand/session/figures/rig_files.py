@@ -15,7 +15,7 @@ from fox_hand.interchange.sidecar import (
     sidecar_path,
     write_sidecar,
 )
-from fox_hand.interchange.units import UNITS, USUAL_HEIGHT, UnitUnknownError
+from fox_hand.interchange.units import UNITS, USUAL_HEIGHT, UnitUnknownError, unit_word
 from fox_hand.library.files.atomic import write_atomically
 
 __all__ = [
@@ -26,6 +26,7 @@ __all__ = [
     "keep_rest",
     "keep_unit",
     "read_rig",
+    "unit_word",
 ]
 
 

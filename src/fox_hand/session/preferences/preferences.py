@@ -10,7 +10,7 @@ import msgspec
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import LANGUAGES, tr
 from fox_hand.base.published import published
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
@@ -46,6 +46,7 @@ ALLOWED: Mapping[str, Allowed] = {
     "target": Allowed(),
     "theme": Allowed(("dusk", "paper", "desktop")),
     "stronger": Allowed(),
+    "language": Allowed(("desktop", *LANGUAGES)),
     "interface": Allowed(lowest=80, highest=200),
     "control_names": Allowed(("spoken", "rig")),
     "new_rate": Allowed(lowest=1.0, highest=240.0),

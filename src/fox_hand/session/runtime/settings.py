@@ -62,8 +62,9 @@ class Settings(msgspec.Struct):
     strip_height: int = 0
     theme: str = "dusk"  # or "paper", or "desktop" for what the desktop says
     stronger: bool = False  # colours with more contrast
+    language: str = "desktop"  # or "en", "de"; read by itself before anything is said
     interface: int = 100  # size of everything, percent, on top of the screen's own scaling
-    interface_before: int = 0  # the size before a restart for another; 0 after it
+    interface_before: int = 0  # the size before a restart for another, or for words; 0 after it
     control_names: str = "spoken"  # or "rig"
     new_rate: float = 24.0  # frames a second of new projects
     card_style: str = "shaded"  # of pictures of new cards

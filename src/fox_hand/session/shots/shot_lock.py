@@ -15,6 +15,7 @@ import msgspec
 from fox_hand.base.clock import now_at
 from fox_hand.base.documents import decode_json
 from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.language import tr
 from fox_hand.base.processes import Writer
 
 STALE = 180.0  # seconds after which nobody is behind a file that was not renewed
@@ -123,4 +124,4 @@ def _account() -> str:
     try:
         return getpass.getuser()
     except (KeyError, OSError):
-        return "somebody"
+        return tr("somebody")

@@ -97,7 +97,7 @@ def by(who: str) -> str:
         if who == OWN_WINDOW
         else tr("by {who}", who=who)
         if who
-        else "elsewhere"
+        else tr("elsewhere")
     )
 
 

@@ -45,7 +45,7 @@ class RenamePopup(Popup):
             field.setFixedHeight(28)
             field.textChanged.connect(self._show_names)
             field.returnPressed.connect(self._finish)
-        self.any_case, self.pattern = Tick(theme, tr("any case")), Tick(theme, "pattern")
+        self.any_case, self.pattern = Tick(theme, tr("any case")), Tick(theme, tr("pattern"))
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._show_names)
         self.preview = Words("")
@@ -57,7 +57,7 @@ class RenamePopup(Popup):
         self.button.clicked.connect(self._finish)
         fields, foot = QHBoxLayout(), QHBoxLayout()
         fields.setSpacing(8)
-        for widget in (self.field, Words("to"), self.put):
+        for widget in (self.field, Words(tr("to")), self.put):
             fields.addWidget(widget)
         foot.setSpacing(12)
         foot.addWidget(self.any_case)

@@ -233,7 +233,7 @@ class SheetsInput(QObject):
             LocalKey(
                 ("*", "Shift+*"),
                 partial(has, self.favourite),
-                "favourite",
+                tr("favourite"),
                 "*",
                 name="favourite",
             ),

@@ -8,8 +8,9 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.core.model.controls import Channel
+from fox_hand.core.naming.part_words import side_word
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
@@ -33,7 +34,7 @@ from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LIVE_DELAY = 60
 KINDS = ((Channel.TURN, tr("Turns")), (Channel.MOVE, tr("Moves")), (Channel.SCALE, tr("Scale")))
-SINCE = {"rest": "rest", "card": tr("the last card"), "key": tr("the last key")}
+SINCE = {"rest": tr("rest"), "card": tr("the last card"), "key": tr("the last key")}
 
 
 class CapturePanel(QWidget):
@@ -277,7 +278,7 @@ class CapturePanel(QWidget):
         self._refresh_warnings(draft, picture_only)
         other = {"left": "right", "right": "left"}.get(self._own_side(draft), "")
         self.both.setVisible(bool(other) and not picture_only)
-        self.both.setText(tr("Both sides: add the {other} one, mirrored", other=other))
+        self.both.setText(tr("Both sides: add the {other} one, mirrored", other=side_word(other)))
         self.both.setAccessibleName(self.both.text())
         self.both.set_state(draft.both, False, "")
         self.bar.refresh()
@@ -354,7 +355,10 @@ class CapturePanel(QWidget):
         self.untouched.button.setVisible(not nothing)  # nothing at all would be left
         self.needed.tell(
             tr("The shape depends on {count} more", count=len(needed)),
-            [f"{setting_name(rig, row)} {draft.state.settings[row]:.2f}" for row in needed],
+            [
+                f"{setting_name(rig, row)} {number_text(float(draft.state.settings[row]), '.2f')}"
+                for row in needed
+            ],
         )
         self.since.setText(tr("Since {since}", since=SINCE[draft.since]))
         self.since.setVisible(bool(draft.actor.landmarks))

@@ -163,7 +163,9 @@ def _sign(entry: Entry, state: CardState) -> tuple[str, str]:
         return f"{state.amount * 100:.0f} %", ""
     if not entry.readable:
         code = entry.error.code if entry.error is not None else ""
-        return {"version.newer": "newer", "card.foreign": "foreign"}.get(code, "damaged"), ""
+        return {"version.newer": tr("newer"), "card.foreign": tr("foreign")}.get(
+            code, tr("damaged")
+        ), ""
     if 0 < state.lands < state.asked:
         return f"{state.lands}/{state.asked}", ""
     if entry.locked:

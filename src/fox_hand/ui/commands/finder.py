@@ -119,6 +119,7 @@ class Finder(Popup):
     def _foot(self) -> QHBoxLayout:
         self._said = QLabel(tr("Up, Down choose   Tab next group   Ctrl+Enter do it, stay here"))
         self._said.setProperty("quiet", True)
+        self._said.setWordWrap(True)
         self.go = Button(self._theme, tr("Do it"), kind=Kind.MAIN, key="Enter")
         self.go.clicked.connect(lambda: self._do(self.list.currentIndex().row(), stay=False))
         foot = QHBoxLayout()

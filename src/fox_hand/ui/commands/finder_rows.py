@@ -6,6 +6,7 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from fox_hand.base.key_words import key_words
 from fox_hand.ui.commands.finding import FoundWord
 from fox_hand.ui.theme.theme import Theme
 
@@ -103,7 +104,7 @@ class RowDelegate(QStyledItemDelegate):
             painter.setPen(theme.colour("quiet"))
             painter.drawText(rect.adjusted(0, 0, -16, 0), RIGHT, state)
             return right - metrics.horizontalAdvance(state)
-        for word in reversed(keys.replace("++", "+Plus").split("+")):
+        for word in reversed(key_words(keys.replace("++", "+Plus")).split("+")):
             cap = QRectF(0, rect.top() + 5, metrics.horizontalAdvance(word) + 12, 18)
             cap.moveRight(right)
             painter.setPen(Qt.PenStyle.NoPen)

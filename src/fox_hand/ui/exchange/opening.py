@@ -26,6 +26,7 @@ from fox_hand.session.figures.rig_files import (
     keep_rest,
     keep_unit,
     read_rig,
+    unit_word,
 )
 from fox_hand.session.figures.snapshot import KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
@@ -101,7 +102,9 @@ class Opener(QObject):
         """Ask for a file's unit and write it into its sidecar; False if nobody says."""
         words = {
             tr(
-                "{name} (the figure is {height:.2f} m tall)", name=name, height=error.height * size
+                "{name} (the figure is {height:.2f} m tall)",
+                name=unit_word(name),
+                height=error.height * size,
             ): size
             for name, size in UNITS.items()
         }

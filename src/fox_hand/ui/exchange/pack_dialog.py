@@ -21,7 +21,7 @@ FOR_OTHER = (
     (TakeIn.THEIRS.value, tr("Theirs")),
     (TakeIn.LEAVE.value, tr("Mine")),
 )
-WORDS = {News.NEW: "new", News.SAME: tr("the same"), News.DIFFERENT: "different"}
+WORDS = {News.NEW: tr("new"), News.SAME: tr("the same"), News.DIFFERENT: tr("different")}
 
 
 class PackDialog(QDialog):

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.base.key_words import keys_in_words
+from fox_hand.base.key_words import key_words, keys_in_words
 from fox_hand.base.language import tr, within
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.theme.plain_text import Words
@@ -54,7 +54,7 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             (tr("Drag, wheel, arrows on the ruler"), tr("how much, -50 to 150 %")),
             ("Enter", tr("keep it: one undo step")),
             ("Esc", tr("put back what was before")),
-            (tr("Just type"), "find"),
+            (tr("Just type"), tr("find")),
             (tr("Space, Shift+click, Shift+arrows"), tr("tick cards")),
             (tr("Drag; with Ctrl"), tr("into another sheet; a copy")),
         ),
@@ -155,7 +155,7 @@ def lines_of(table: Actions, local: Mapping[str, KeyMap]) -> list[KeyLine]:
         here = local[title].lines() if title in local else []
         said = (*ours.get(title, ()), *here, *_from_table(table, title))
         if said:
-            found += [KeyLine(title), *(KeyLine(*line) for line in said)]
+            found += [KeyLine(title), *(KeyLine(key_words(keys), words) for keys, words in said)]
     return found
 
 

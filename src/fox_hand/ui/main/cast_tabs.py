@@ -62,7 +62,7 @@ class CastTab(QAbstractButton):
         self._acts, self._words = acts, words
         name = self.member.name
         absent = isinstance(self.member, Absent)
-        said = "acting" if acts else (tr("not there") if absent else tr("click to let act"))
+        said = tr("acting") if acts else (tr("not there") if absent else tr("click to let act"))
         self.setAccessibleName(f"{name}, {said}")
         self.setChecked(acts)
         tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
@@ -77,7 +77,7 @@ class CastTab(QAbstractButton):
     def _note(self) -> str:
         if isinstance(self.member, Absent):
             return tr("not there")
-        return "acting" if self._acts else ""
+        return tr("acting") if self._acts else ""
 
     def sizeHint(self) -> QSize:
         return QSize(self.room_for(acts=self._acts, words=self._words), 40)
@@ -87,7 +87,7 @@ class CastTab(QAbstractButton):
         if not words and not acts:
             return 44
         absent = isinstance(self.member, Absent)
-        note = (tr("not there") if absent else "acting" if acts else "") if words else ""
+        note = (tr("not there") if absent else tr("acting") if acts else "") if words else ""
         extra = QFontMetrics(self._theme.font(12)).horizontalAdvance(note) + 8 if note else 0
         return 42 + self._name_width() + extra + 12
 

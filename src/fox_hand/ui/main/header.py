@@ -96,7 +96,7 @@ class Header(QWidget):
         self.search_field.setClearButtonEnabled(True)
         SearchSign(self.search_field, theme)
         self.search_field.textChanged.connect(self.search)
-        self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
+        self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip=tr("Menu"))
         self.menu_button.clicked.connect(self.menu_asked)
         self._arrange()
         workspace.actor_changed.connect(self.refresh)

@@ -43,7 +43,9 @@ def _of_command(home: Home, command: Command) -> Findable:
         command.more,
         command.icon,
         command.key,
-        ("on" if command.checked is not None and command.checked() else "off") if switch else "",
+        (tr("on") if command.checked is not None and command.checked() else tr("off"))
+        if switch
+        else "",
         command.ready() and (command.where is Where.ANYWHERE or home.screens.on_stage),
     )
 

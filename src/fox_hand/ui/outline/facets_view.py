@@ -26,7 +26,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 
-PAD, LABEL, ROW, GAP = 12, 74, 24, 4
+PAD, LABEL, ROW, GAP = 12, 80, 24, 4
 MOST = 60  # values of one facet that are shown at all; the others are typed
 
 
@@ -142,7 +142,7 @@ class FacetsView(QWidget, PartsOwner):
         if rest or (
             opened and not self.folded and len(wides) > 1 and x != left and self._long(wides)
         ):
-            words = tr("{rest} more", rest=rest) if rest else "fewer"
+            words = tr("{rest} more", rest=rest) if rest else tr("fewer")
             wide = self._more(rest)
             rect = QRect(right - wide, y + 2, wide, ROW - 4)
             self._spots.append(FacetSpot(facet, None, rect, words))
@@ -161,7 +161,7 @@ class FacetsView(QWidget, PartsOwner):
         return min(wide + (30 if value.chosen else 12), room)
 
     def _more(self, rest: int) -> int:
-        words = tr("{rest} more", rest=rest) if rest else "fewer"
+        words = tr("{rest} more", rest=rest) if rest else tr("fewer")
         return QFontMetrics(self._theme.font(11)).horizontalAdvance(words) + 12
 
     def sizeHint(self) -> QSize:

@@ -271,8 +271,8 @@ class OutlineList(PaintedList):
                 ),
                 LocalKey(("Right",), self._unfold, tr("unfold, fold"), tr("Right, Left")),
                 LocalKey(("Left",), self._fold),
-                LocalKey(("F2",), partial(self._with_row, "rename_asked"), "rename"),
-                LocalKey(("Del",), partial(self._with_row, "remove_asked"), "remove"),
+                LocalKey(("F2",), partial(self._with_row, "rename_asked"), tr("rename")),
+                LocalKey(("Del",), partial(self._with_row, "remove_asked"), tr("remove")),
                 LocalKey(("Menu", "Shift+F10"), self._menu),
             ]
         )

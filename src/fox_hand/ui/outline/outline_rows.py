@@ -219,7 +219,7 @@ def said_of(row: OutlineRow, content: OutlineContent, chosen: bool, count: int |
         parts.append(_cards(row.node.count))
         parts += [tr("{new} new", new=row.node.new)] if row.node.new else []
         parts += [tr("{waiting} waiting", waiting=row.waiting)] if row.waiting else []
-        parts += [] if row.folded is None else ["folded" if row.folded else "unfolded"]
+        parts += [] if row.folded is None else [tr("folded") if row.folded else tr("unfolded")]
     if chosen:
         parts.append(tr("shown alone"))
     return ", ".join(parts)

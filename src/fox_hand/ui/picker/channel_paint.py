@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from fox_hand.base.language import decimal_mark, tr
 from fox_hand.core.model.controls import SettingKind
 from fox_hand.session.figures.channel_rows import ChannelRow
 from fox_hand.session.figures.figure import Figure
@@ -59,7 +60,8 @@ def bar_rect(width: int, row: int, *, named: bool = False) -> QRectF:
 def number(row: ChannelRow, value: float) -> str:
     """A value as shown, without its unit."""
     text = f"{value:.{row.decimals}f}"
-    return text.removeprefix("-") if float(text) == 0 else text
+    plain = text.removeprefix("-") if float(text) == 0 else text
+    return plain.replace(".", decimal_mark())
 
 
 def paint_row(painter: QPainter, theme: Theme, actor: Figure, row: ChannelRow, at: RowLook) -> None:
@@ -188,7 +190,7 @@ def _paint_choice(
     painter.setBrush(theme.colour("field"))
     painter.drawRoundedRect(field, 4, 4)
     options = actor.rig.settings[row.first.axis].options
-    text = "mixed" if value is None else options[round(value)]
+    text = tr("mixed") if value is None else options[round(value)]
     painter.setFont(theme.font(12))
     painter.setPen(theme.colour("quiet" if at.locked else "text"))
     inner = field.adjusted(6, 0, -18, 0)

@@ -197,25 +197,30 @@ class FigurePanel(QWidget):
         tip = tr("Put the selected controls back to rest")
         self.reset_button.setToolTip(tip if rows else tr("Put the whole figure back to rest"))
 
+    def _hint_at(self, text: str) -> None:
+        """As much of it as there is room for; all of it in the tooltip."""
+        room = max(self._hint.width() - 4, 60)
+        metrics = self._hint.fontMetrics()
+        self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
+        self._hint.setToolTip(plain_tip(text))
+
     def _on_mix(self) -> None:
         peek = self._workspace.mix_commands.peek
         self._hint.setToolTip("")
         if self._workspace.capturing.draft is not None:
-            self._hint.setText(tr("dots: what has moved"))
+            self._hint_at(tr("dots: what has moved"))
         elif peek is not None:
             missing = peek.fit.missing
             names = tr(", {count} not here", count=len(missing)) if missing else ""
             text = tr("dots: {name}{names}", name=peek.card.name, names=names)
-            metrics = self._hint.fontMetrics()
-            room = max(self._hint.width() - 4, 60)
-            self._hint.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, room))
+            self._hint_at(text)
             self._hint.setToolTip(
                 plain_tip(
                     tr("Not on {name}: {names}", name=peek.actor.rig.name, names=", ".join(missing))
                 )
             )
         elif self._workspace.mix is not None:
-            self._hint.setText(tr("dots: what the card moves"))
+            self._hint_at(tr("dots: what the card moves"))
         else:
             self._hint.setText(tr("click to select"))
         self.channels.update()

@@ -210,7 +210,7 @@ class _BackdropLines(QWidget):
                 "y", -FARTHEST, FARTHEST, 0.05, " m", tr("{word}: its lower edge", word=word)
             ),
             NumberField(
-                "height", 0.01, FARTHEST, 0.05, " m", tr("{word}: how high it is", word=word)
+                tr("height"), 0.01, FARTHEST, 0.05, " m", tr("{word}: how high it is", word=word)
             ),
         )
         self._where = QWidget()
@@ -223,7 +223,7 @@ class _BackdropLines(QWidget):
 
     def show_backdrop(self, kept: KeptBackdrop | None) -> None:
         """What stands there; None for nothing."""
-        self.name.setText(Path(kept.path).name if kept is not None else "nothing")
+        self.name.setText(Path(kept.path).name if kept is not None else tr("nothing"))
         for widget in (self.fit, self.off, self._where):
             widget.setVisible(kept is not None)
         if kept is not None:

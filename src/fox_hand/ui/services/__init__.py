@@ -6,5 +6,6 @@ Handed in when it is built.
 - ``picture_files``: decoded, frames_in, encoded
 - ``picture_port``: Drawing
 - ``services``: Demo, Services
+- ``spoken``: speak, Leftwards
 - ``support``: Support
 """

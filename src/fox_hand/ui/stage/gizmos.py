@@ -19,7 +19,7 @@ def dial_of(work: Posing, layout: HandleLayout) -> RotateGizmo | None:
     if found is None or Channel.TURN not in found[2].channels:
         return None
     axes = (2,) if found[0].rig.flat else (0, 1, 2)  # drawings turn in their plane
-    return RotateGizmo(centre_of(layout, found[1]), found[2].axis_labels, axes=axes)
+    return RotateGizmo(centre_of(layout, found[1]), found[2].axis_words, axes=axes)
 
 
 def arrows_of(work: Posing, layout: HandleLayout, camera: Camera) -> MoveGizmo | None:

@@ -16,8 +16,8 @@ STEP, FINE_STEP = np.radians(5.0), np.radians(1.0)
 # keys that turn one way and the other, the axis of the joint, and what is said of it
 TURNS = (
     (("Up", "Down"), 0, tr("bend by 5°; Shift by 1°")),
-    (("Left", "Right"), 2, "sway"),
-    (("PgUp", "PgDown"), 1, "twist"),
+    (("Left", "Right"), 2, tr("sway")),
+    (("PgUp", "PgDown"), 1, tr("twist")),
 )
 
 

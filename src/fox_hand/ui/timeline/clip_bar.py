@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr, tr_n
+from fox_hand.base.language import number_text, tr, tr_n
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.sides import Sides
 from fox_hand.session.animating.clip_placement import ClipPlacement
@@ -207,7 +207,9 @@ class ClipBar(QWidget):
         if placement is None or placement is not self._workspace.placements.now:
             return
         instance = placement.instance
-        times = f" ×{instance.repeats:g}" if abs(instance.repeats - 1) > 1e-6 else ""
+        times = (
+            " ×" + number_text(instance.repeats, "g") if abs(instance.repeats - 1) > 1e-6 else ""
+        )
         metrics = self._title.fontMetrics()
         title = f"{instance.origin.name}{times}"
         self._title.setText(metrics.elidedText(title, Qt.TextElideMode.ElideRight, 110))

@@ -305,7 +305,7 @@ class Strip(StripBase):
             "No keys yet. K keys the pose at this frame; a card dropped on a row keys itself."
         )
         rect = QRectF(self.label_width + 40, HEAD, self.width() - self.label_width - 52, 36)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap, text)
 
     def _paint_marquee(self, painter: QPainter) -> None:
         theme = self.theme

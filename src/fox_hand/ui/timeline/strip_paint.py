@@ -10,6 +10,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
+from fox_hand.base.language import number_text
 from fox_hand.core.animation.clip_instances import FINE, ClipInstance
 from fox_hand.core.animation.curves import BY_HAND, ChannelCurve, Keys
 from fox_hand.core.animation.interpolation import Ease
@@ -150,9 +151,16 @@ class StripPainter:
             self._ground(painter, rect, instance)
             painter.setFont(theme.font(11, 500))
             painter.setPen(theme.colour("text"))
-            times = f" ×{instance.repeats:g}" if abs(instance.repeats - 1) > 1e-6 else ""
+            times = (
+                " ×" + number_text(instance.repeats, "g")
+                if abs(instance.repeats - 1) > 1e-6
+                else ""
+            )
             place = rect.adjusted(6, 0, -4, -12)
-            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"{instance.origin.name}{times}")
+            called = painter.fontMetrics().elidedText(
+                f"{instance.origin.name}{times}", Qt.TextElideMode.ElideRight, round(place.width())
+            )
+            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, called)
             painter.restore()
             if rect.width() > 20:
                 painter.setPen(Qt.PenStyle.NoPen)

@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import (
     NO_KEYS,
@@ -267,11 +267,11 @@ def value_now(actor: Figure, channel_id: ChannelId) -> str:
         value = float(state.settings[rig.setting_row[channel_id.name]])
         if setting.options and 0 <= round(value) < len(setting.options):
             return setting.options[round(value)]
-        return f"{value:.2f}"
+        return number_text(value, ".2f")
     row = rig.control_row[channel_id.name]
     if channel_id.kind is ChannelKind.TURN:
         angle = float(np.degrees(np.linalg.norm(to_vector(state.turn[row]))))
-        return f"{angle:.1f}°"
+        return number_text(angle, ".1f") + "°"
     if channel_id.kind is ChannelKind.MOVE:
         return tr("{norm:.1f} cm", norm=float(np.linalg.norm(state.move[row])) * 100)
-    return f"{float(state.scale[row].mean()):.2f}"
+    return number_text(float(state.scale[row].mean()), ".2f")

@@ -19,4 +19,5 @@ Used everywhere in the window.
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
 - ``sign``: Sign, SearchSign
 - ``typed_numbers``: typed_number, bent, plain
+- ``whole_text``: tell_whole
 """

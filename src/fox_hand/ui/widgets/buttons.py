@@ -25,6 +25,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.whole_text import tell_whole
 
 
 class Kind(Enum):
@@ -97,7 +98,7 @@ class Button(QAbstractButton):
 
     def tell_key(self, key: str) -> None:
         """The key that does the same, for the tooltip."""
-        self._tip_key = key
+        self._tip_key = key_words(key)
         self.setToolTip(self._tip)
 
     def set_icon(self, icon: str) -> None:
@@ -131,6 +132,10 @@ class Button(QAbstractButton):
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()
+
+    def event(self, event: QEvent) -> bool:
+        """Cut words are told in full."""
+        return tell_whole(self, event) or super().event(event)
 
     def enterEvent(self, event: QEnterEvent) -> None:
         self._hover = True
@@ -196,9 +201,13 @@ class Button(QAbstractButton):
         painter.setPen(theme.colour(word))
         if self.text():
             painter.setFont(theme.font(12, self._word_font()))
-            width = painter.fontMetrics().horizontalAdvance(self.text())
+            metrics, text = painter.fontMetrics(), self.text()
+            width, missing = metrics.horizontalAdvance(text), self.sizeHint().width() - self.width()
+            if missing > 0:
+                width -= missing
+                text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
             painter.drawText(
-                QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, self.text()
+                QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, text
             )
             x += width + 8
         if self._key:
@@ -369,6 +378,10 @@ class Tick(QCheckBox):
     def hitButton(self, at: QPoint) -> bool:
         """All of it can be clicked, label and detail too."""
         return self.rect().contains(at)
+
+    def event(self, event: QEvent) -> bool:
+        """Cut words are told in full."""
+        return tell_whole(self, event) or super().event(event)
 
     def set_terse(self, terse: bool) -> None:
         """Whether only the label is shown, and the detail in the tooltip."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 
-from fox_hand.base.key_words import keys_in_words
+from fox_hand.base.key_words import key_words, keys_in_words
 
 ENTER = ("Return", "Enter")
 
@@ -77,7 +77,9 @@ class KeyMap:
     def lines(self) -> list[tuple[str, str]]:
         """Keys and words, for the sheet of keys."""
         return [
-            (key.shown or keys_in_words(key.keys), key.words) for key in self._keys if key.words
+            (key_words(key.shown) or keys_in_words(key.keys), key.words)
+            for key in self._keys
+            if key.words
         ]
 
 

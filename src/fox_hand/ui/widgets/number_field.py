@@ -13,6 +13,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
 
+from fox_hand.base.language import shown_number
 from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 
 PAD = 7  # pixels beside the number
@@ -70,8 +71,7 @@ class _Spin(QDoubleSpinBox):
         return min(max(value, self.minimum()), self.maximum())
 
     def textFromValue(self, value: float) -> str:
-        text = f"{value:.2f}".rstrip("0").rstrip(".")
-        return f"{text}{self._unit}"
+        return f"{shown_number(value, 2)}{self._unit}"
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         super().keyPressEvent(event)

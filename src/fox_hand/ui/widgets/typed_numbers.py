@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import shown_number, tr
 
 
 def typed_number(text: str, unit: str = "") -> float | None:
@@ -42,5 +42,4 @@ def bent(what: str, wanted: float, low: float, high: float, unit: str = "") -> s
 
 def plain(value: float) -> str:
     """A number in digits alone, with up to three after the point."""
-    text = f"{value:.3f}".rstrip("0").rstrip(".")
-    return "0" if text == "-0" else text
+    return shown_number(value, 3)

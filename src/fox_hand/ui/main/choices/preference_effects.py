@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import language, language_with, tr
 from fox_hand.ui.commands.actions import run
 from fox_hand.ui.commands.own_keys import with_own_keys
 from fox_hand.ui.main.choices.keep_size import KeepSize
@@ -49,6 +49,7 @@ class PreferenceEffects(QObject):
             "theme": self._wear,
             "stronger": self._wear,
             "interface": self._resize,
+            "language": self._speak,
             "keys": self._take_keys,
             "write_down": self._take_delay,
             "card_labels": self._take_labels,
@@ -112,14 +113,19 @@ class PreferenceEffects(QObject):
         self._home.workspace.save_settings()
         self._restart()
 
+    def _speak(self) -> None:
+        """Words stand in tables that are made once, so the window is opened anew."""
+        if language_with(self._preferences["language"]) != language():
+            self._resize()
+
     def _ask_size(self) -> None:
-        """After a restart for another size: where it was chosen, and whether it fits."""
+        """After a restart: where it was chosen, and whether another size fits."""
         settings = self._home.workspace.settings
         before, settings.interface_before = settings.interface_before, 0
-        if not before or before == settings.interface:
+        if not before:
             return
         self._home.screens.show_preferences(LOOK)
-        if settings.interface <= LARGE:
+        if before == settings.interface or settings.interface <= LARGE:
             return
         settings.interface_before = before  # until it is kept a start goes back
         asked = KeepSize(self._home.theme, self._home.window, settings.interface, before)

@@ -202,7 +202,7 @@ def _approvers(home: Home, entries: list[Entry]) -> str:
     for place in {open_libraries.place_of(entry) for entry in entries}:
         names = place.library.file.approvers if place.library is not None else ()
         if names and not who & set(names):
-            return " or ".join(names)
+            return tr(" or ").join(names)
     return ""
 
 

@@ -74,7 +74,7 @@ def library_menu(home: Home, at: QPoint) -> None:
         one.addAction(tr("New sheet …"), partial(ask_sheet, home, place)).setEnabled(able)
         one.addAction(tr("Rename …"), partial(_ask_library_name, home, place)).setEnabled(able)
         names = place.library.file.approvers if place.library is not None else ()
-        who = " or ".join(names) or "everybody"
+        who = " or ".join(names) or tr("everybody")
         approvers = one.addAction(menu_word(tr("Who may approve: {who} …", who=who)))
         approvers.triggered.connect(partial(_ask_approvers, home, place))
         approvers.setEnabled(able)

@@ -77,7 +77,9 @@ class AssembleCanvas(QWidget):
         for word, (dx, dy) in WAYS.items():
             keys.append(LocalKey((word,), partial(self._step, dx, dy)))
             keys.append(LocalKey((f"Shift+{word}",), partial(self._step, dx * 10, dy * 10)))
-        keys[0] = replace(keys[0], words="Move the pivot by 1, with Shift by 10", shown="Arrows")
+        keys[0] = replace(
+            keys[0], words=tr("Move the pivot by 1, with Shift by 10"), shown=tr("Arrows")
+        )
         self.keys = KeyMap(keys)
 
     # -- places ---------------------------------------------------------------------------

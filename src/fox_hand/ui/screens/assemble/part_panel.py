@@ -120,7 +120,7 @@ class PartPanel(QWidget):
         self.limited = Tick(theme, tr("only from"))
         self.low = NumberField("", -360, 360, 5.0, "°", tr("The least turn, counterclockwise"))
         self.high = NumberField(
-            "to", -360, 360, 5.0, "°", tr("The greatest turn, counterclockwise")
+            tr("up to"), -360, 360, 5.0, "°", tr("The greatest turn, counterclockwise")
         )
         self.free = Tick(theme, tr("moves off its pivot"))
         self.body = Button(theme, tr("Make it the body"), kind=Kind.FLAT, height=24)

@@ -60,7 +60,11 @@ class CareList(PaintedList):
         painter.drawPixmap(10, 10, theme.pixmap(icon, 16, token, ratio))
         painter.setFont(theme.font(12, 500))
         painter.setPen(theme.colour(token))
-        painter.drawText(line.adjusted(34, 0, -34, 0), middle, word)
+        room = line.adjusted(34, 0, -26, 0)
+        shown = painter.fontMetrics().elidedText(
+            word, Qt.TextElideMode.ElideRight, round(room.width())
+        )
+        painter.drawText(room, middle, shown)
         painter.setFont(theme.font(12, 600))
         right = middle | Qt.AlignmentFlag.AlignRight
         painter.drawText(line.adjusted(0, 0, -10, 0), right, str(count))

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr, tr_n
+from fox_hand.base.language import number_text, tr, tr_n
 from fox_hand.core.pose.difference import Difference
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
@@ -65,7 +65,7 @@ class CareHands:
 def clash_panel(hands: CareHands, report: Report) -> CarePanel:
     """Two people, one card."""
     if not report.clashes:
-        panel = CarePanel(tr("Two people, one card"), "none")
+        panel = CarePanel(tr("Two people, one card"), tr("none"))
         panel.nothing(tr("Nobody has changed a card that somebody else was changing too."))
         return panel
     clash, more = report.clashes[0], len(report.clashes) - 1
@@ -131,12 +131,12 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
 def amount(one: Difference) -> str:
     """The largest part of a difference, such as ``21°``."""
     if one.angle >= 0.05:
-        return f"{one.angle:.0f}°" if one.angle >= 1 else f"{one.angle:.1f}°"
+        return number_text(one.angle, ".0f" if one.angle >= 1 else ".1f") + "°"
     if one.distance >= 1e-4:
         return tr("{distance:.1f} cm", distance=one.distance * 100)
     if one.settings:
         before, after = next(iter(one.settings.values()))
-        return f"{after - before:+.2f}"
+        return number_text(after - before, "+.2f")
     return "scale"
 
 
@@ -145,7 +145,7 @@ def strange_panel(hands: CareHands, report: Report) -> CarePanel:
     count = len(report.strange)
     others = [*_trouble_rows(hands, report), *_orphan_rows(hands, report)]
     kept = tr("{count}, left exactly as they are", count=count) if count else ""
-    detail = kept or (str(len(others)) if others else "none")
+    detail = kept or (str(len(others)) if others else tr("none"))
     panel = CarePanel(tr("Files to look at"), detail)
     if not count and not others:
         panel.nothing(tr("Every file can be read."))
@@ -253,7 +253,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
     detail = tr_n("{number:,} pair", "{number:,} pairs", len(open_ones)) + tr(
         ", the same within 3 %"
     )
-    panel = CarePanel(tr("Near twins"), detail if report.pairs else "none")
+    panel = CarePanel(tr("Near twins"), detail if report.pairs else tr("none"))
     if not report.pairs:
         panel.nothing(tr("No two cards are nearly the same."))
         return panel
@@ -313,7 +313,7 @@ def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
 def lost_panel(hands: CareHands, report: Report) -> CarePanel:
     """Cards no known rig can wear."""
     total = sum(len(one.entries) for one in report.lost)
-    detail = tr_n("{number:,} card", "{number:,} cards", total) if total else "none"
+    detail = tr_n("{number:,} card", "{number:,} cards", total) if total else tr("none")
     panel = CarePanel(tr("No rig for these"), detail)
     if not total:
         panel.nothing(tr("All cards fit the characters on the stage."))

@@ -332,7 +332,7 @@ def said_of(one: Filling) -> str:
     """What is in a slot, in words."""
     if one.missing:
         likely = tr("; {name} looks like it", name=one.proposed[0][0].name) if one.proposed else ""
-        return f"missing{likely}"
+        return tr("missing") + likely
     best = one.cards[0]
     words = best.card.name
     if best.lent:

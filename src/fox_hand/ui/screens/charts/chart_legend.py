@@ -28,6 +28,7 @@ class ChartLegend(QWidget):
         self.setFixedHeight(ROW * len(LINES) + 36)
         self.setAccessibleName(tr("Slots"))
         self.setAccessibleDescription("; ".join(words for _, words in LINES))
+        self.setToolTip("\n".join(words for _, words in LINES))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event
@@ -42,7 +43,10 @@ class ChartLegend(QWidget):
             self._paint_sign(painter, sign, QRectF(20, y + 3, SIGN, SIGN))
             painter.setFont(theme.font(12))
             painter.setPen(theme.colour("text"))
-            painter.drawText(QRectF(66, y, self.width() - 70, ROW), middle, words)
+            shown = painter.fontMetrics().elidedText(
+                words, Qt.TextElideMode.ElideRight, self.width() - 70
+            )
+            painter.drawText(QRectF(66, y, self.width() - 70, ROW), middle, shown)
 
     def _paint_sign(self, painter: QPainter, sign: str, rect: QRectF) -> None:
         theme, ratio = self._theme, self.devicePixelRatioF()
@@ -55,10 +59,11 @@ class ChartLegend(QWidget):
             painter.drawPixmap(round(rect.left()) + 4, round(rect.top()) + 4, pixmap)
             return
         painter.setFont(theme.font(11, 600))
-        wide = painter.fontMetrics().horizontalAdvance(sign) + 8
+        said = tr("likely") if sign == "likely" else sign
+        wide = painter.fontMetrics().horizontalAdvance(said) + 8
         plate = QRectF(rect.left(), rect.top() + 2, max(wide, 16), 16)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("window"))
         painter.drawRoundedRect(plate, 4, 4)
         painter.setPen(theme.colour("text"))
-        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, sign)
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, said)

@@ -175,7 +175,7 @@ def _paint_missing(
     tone = "accent_text" if look.chosen else "text"
     _icon(painter, theme, icon, 20, tone, rect.center(), ratio)
     if one.proposed:
-        _plate(painter, theme, QPointF(rect.right() - 4, rect.bottom() - 4), "likely")
+        _plate(painter, theme, QPointF(rect.right() - 4, rect.bottom() - 4), tr("likely"))
 
 
 def _icon(

@@ -253,7 +253,7 @@ def _caption(one: Filling, sample: Entry | None) -> str:
         names: Sequence[str] = [entry.name for entry, _ in one.proposed[:2]]
         return tr(
             "{names} {rest} like it",
-            names=" and ".join(names),
+            names=tr(" and ").join(names),
             rest=tr("looks") if len(names) == 1 else tr("look"),
         )
     return (

@@ -40,7 +40,7 @@ class SlotPopup(Popup):
         self.field = QLineEdit("" if slot.name == NEW else slot.name)
         self.looks = QLineEdit(slot.looks)
         self.words = QLineEdit(", ".join(slot.words))
-        self.wanted = NumberField("cards", 1, 99)
+        self.wanted = NumberField(tr("cards"), 1, 99)
         self.wanted.show_value(slot.wanted)
         self.region = QComboBox()
         self._regions = region_words()

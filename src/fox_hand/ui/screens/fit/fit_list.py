@@ -17,7 +17,7 @@ from PySide6.QtGui import (
     QPen,
 )
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import Side
 from fox_hand.core.naming.part_words import limb_title, region_title
 from fox_hand.core.retarget.retarget import Landing
@@ -135,7 +135,7 @@ class FitList(PaintedList):
             if not shown and only is not None:
                 continue
             away = len(members) - len(shown) if only is None else 0
-            count = tr("{count} controls", count=len(members)) + (
+            count = tr_n("1 control", "{number} controls", len(members)) + (
                 tr(", {away} folded", away=away) if away else ""
             )
             self.lines += [FitLine(name, count), *(FitLine(row=row) for row in shown)]
@@ -282,7 +282,7 @@ class FitList(PaintedList):
         font = theme.font(12)
         box = QRectF(12, y, columns.source - 12, ROW)
         self._words(painter, font, "text", box, row.source, right=True)
-        target = "nothing" if row.target is None or gone else row.target
+        target = tr("nothing") if row.target is None or gone else row.target
         token = "quiet" if row.target is None or gone else "warning" if asks else "text"
         box = QRectF(columns.target, y, columns.what - columns.target - 8, ROW)
         self._words(painter, font, token, box, target)

@@ -44,7 +44,7 @@ class FitRules(QWidget):
         self.add_button = Button(theme, tr("Add a rule"), icon="plus", kind=Kind.FLAT, height=24)
         self.add_button.clicked.connect(self._add)
         self.any_case = Tick(theme, tr("any case"))
-        self.pattern = Tick(theme, "pattern")
+        self.pattern = Tick(theme, tr("pattern"))
         self.pattern.setToolTip(tr("What is looked for is a regular expression"))
         for tick in (self.any_case, self.pattern):
             tick.toggled.connect(self._emit)
@@ -105,7 +105,7 @@ class FitRules(QWidget):
                 field.setAccessibleName(tr("{name}, rule {number}", name=name, number=number + 1))
                 field.setFixedHeight(28)
                 field.textEdited.connect(self._emit)
-            arrow, hits = Words("to"), Words("")
+            arrow, hits = Words(tr("to")), Words("")
             arrow.setProperty("quiet", True)
             hits.setProperty("quiet", True)
             hits.setFixedWidth(48)
@@ -177,7 +177,7 @@ class FitRules(QWidget):
             if after == row.source or len(lines) >= SHOWN:
                 continue
             known = row.found is MatchSource.RULE
-            word = "found" if known else tr("not on {name}", name=draft.actor.rig.name)
+            word = tr("found") if known else tr("not on {name}", name=draft.actor.rig.name)
             colour = good if known or row.target == after else warning
             if row.target == after and not known:
                 word = tr("found, {value}", value=row.found.word)

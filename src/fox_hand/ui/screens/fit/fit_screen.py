@@ -168,7 +168,7 @@ class FitScreen(QWidget):
             for widget in widgets:
                 layout.addWidget(widget)
             layout.addStretch(1)
-        to = Words("on")
+        to = Words(tr("on"))
         to.setProperty("quiet", True)
         line = QHBoxLayout(panel)
         line.setContentsMargins(12, 6, 12, 6)
@@ -353,7 +353,9 @@ class FitScreen(QWidget):
         turned = tr("arms and legs by up to {values:.0f}°", values=max(angles.values(), default=0))
         self.stance.set_state(told.options.stance, False, turned)
         self.correct.set_state(
-            told.options.correct, False, tr("{counts} controls", counts=counts[Landing.CORRECTED])
+            told.options.correct,
+            False,
+            tr_n("1 control", "{number} controls", counts[Landing.CORRECTED]),
         )
         ratios = tr(
             "arms {arms:.2f}, legs {legs:.2f}", arms=draft.fitted.arms, legs=draft.fitted.legs

@@ -75,7 +75,7 @@ class PairsScreen(QWidget):
         self._title.setProperty("role", "screen")
         self._where.setProperty("quiet", True)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("name")
+        self.search.setPlaceholderText(tr("name"))
         self.search.setAccessibleName(tr("Find a control"))
         self.search.setFixedSize(132, 28)
         self._chips: dict[FoundBy | None, Button] = {}

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QAccessible, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.core.model.controls import MirrorRule, SettingKind
 from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
@@ -24,10 +24,10 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 
 ROW = 28
 RULES: tuple[tuple[MirrorRule, str], ...] = (
-    (MirrorRule.SWAP, "swaps"),
-    (MirrorRule.KEEP, "stays"),
-    (MirrorRule.SIGN, "sign"),
-    (MirrorRule.SWAP_SIGN, "both"),
+    (MirrorRule.SWAP, tr("swaps")),
+    (MirrorRule.KEEP, tr("stays")),
+    (MirrorRule.SIGN, tr("sign")),
+    (MirrorRule.SWAP_SIGN, tr("both")),
 )
 SEGMENT = 40
 EXACT_MM = 1.0
@@ -184,7 +184,7 @@ class SettingRuleRows(QWidget, PartsOwner):
         painter.setPen(theme.colour("quiet"))
         digits = 2 if setting.kind is SettingKind.FLOAT else 0
         values = (trial.posed.settings[row], trial.mirrored.settings[row])
-        text = " to ".join(f"{float(v) + 0.0:.{digits}f}" for v in values)
+        text = tr(" to ").join(number_text(float(v) + 0.0, f".{digits}f") for v in values)
         painter.drawText(QRectF(right - 96, top, 88, ROW), middle, text)
         if index == self._current and self.hasFocus():
             around = QRectF(2, top + 1, self.width() - 4, ROW - 2)

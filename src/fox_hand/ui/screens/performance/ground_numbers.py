@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.core.retarget.stand_edits import GroundFigures, Worst
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
@@ -108,9 +108,11 @@ class GroundNumbers(QWidget):
             self.worst[card] = worst
             was = tr("was {cm} cm", cm=_cm(getattr(before, name).far))
             if name == "lower":
-                was = tr("on {lowered} frames", lowered=now.lowered) if now.lowered else "nowhere"
-            card.show_number(_cm(worst.far), "cm", was)
+                was = (
+                    tr("on {lowered} frames", lowered=now.lowered) if now.lowered else tr("nowhere")
+                )
+            card.show_number(_cm(worst.far), tr("cm"), was)
 
 
 def _cm(metres: float) -> str:
-    return f"{metres * 100:.1f}"
+    return number_text(metres * 100, ".1f")

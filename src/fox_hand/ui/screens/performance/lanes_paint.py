@@ -114,7 +114,7 @@ class LanesPainter:
         painter.fillRect(QRectF(0, top, lanes.width(), 1), theme.colour("line"))
         for font, token, box, text in (
             (theme.font(12, 600), side, QRectF(12, top + 8, 16, 44), side[0].upper()),
-            (theme.font(12, 500), "text", QRectF(28, top + 12, LABELS - 28, 18), "foot"),
+            (theme.font(12, 500), "text", QRectF(28, top + 12, LABELS - 28, 18), tr("foot")),
             (theme.font(12), "quiet", QRectF(28, top + 30, LABELS - 28, 18), _up_to(heights)),
         ):
             painter.setFont(font)

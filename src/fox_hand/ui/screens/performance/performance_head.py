@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import shown_number, tr
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.ui.screens.fit.fit_screen import FitBar
@@ -16,7 +16,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 
 def rate_words(rate: float) -> str:
     """Frames a second as people say them: 24, 23.98, 59.94."""
-    return f"{rate:.2f}".rstrip("0").rstrip(".")
+    return shown_number(rate, 2)
 
 
 class PerformanceHead(QWidget):
@@ -33,7 +33,7 @@ class PerformanceHead(QWidget):
         self.who.setToolTip(tr("Another character of the cast"))
         self.who.setAccessibleName(tr("Character"))
         self.build, self.verdict = Words(""), Words("")
-        to = Words("on")
+        to = Words(tr("on"))
         for quiet in (self.words, to, self.build):
             quiet.setProperty("quiet", True)
         self.bar = FitBar(theme)

@@ -103,11 +103,11 @@ class PerformanceScreen(QWidget):
         self.before = Button(theme, icon="step-back", kind=Kind.FLAT, tip=tr("One frame back"))
         self.play = Button(theme, icon="play", kind=Kind.PLAIN, tip=tr("Play (Space)"))
         self.after = Button(theme, icon="step-forward", kind=Kind.FLAT, tip=tr("One frame on"))
-        self.at = NumberField("frame", 1, 1, 1)
+        self.at = NumberField(tr("frame"), 1, 1, 1)
         self._of = Words("")
         self._of.setProperty("quiet", True)
         self.first = NumberField(tr("goes in"), 1, 1, 1)
-        self.last = NumberField("to", 1, 1, 1)
+        self.last = NumberField(tr("up to"), 1, 1, 1)
         self.found_again = Button(
             theme, tr("Find again"), kind=Kind.FLAT, tip=tr("Find where the feet stand again")
         )

@@ -294,7 +294,7 @@ class PerformanceStage(QWidget):
     def _paint_names(self, painter: QPainter, draft: PerformanceDraft) -> None:
         words: tuple[tuple[str, str], ...] = (
             (draft.name, tr("as it was recorded")),
-            (draft.actor.name, "fitted"),
+            (draft.actor.name, tr("fitted")),
         )
         if self._over:
             words = (

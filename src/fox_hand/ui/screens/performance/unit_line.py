@@ -7,8 +7,8 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from fox_hand.base.language import tr
-from fox_hand.session.figures.rig_files import UNITS
+from fox_hand.base.language import number_text, tr
+from fox_hand.session.figures.rig_files import UNITS, unit_word
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -19,8 +19,8 @@ HEIGHT = 28
 
 def unit_name(metres: float) -> str:
     """What people call a unit, or its length."""
-    named = (name for name, size in UNITS.items() if abs(size - metres) < 1e-9)
-    return next(named, f"{metres:g} m")
+    named = (unit_word(name) for name, size in UNITS.items() if abs(size - metres) < 1e-9)
+    return next(named, number_text(metres, "g") + " m")
 
 
 class UnitLine(QWidget):
@@ -72,7 +72,8 @@ class UnitLine(QWidget):
         for name, size in UNITS.items():
             tall = self._height * size / self._unit
             action = menu.addAction(
-                tr("{name}, {tall:.3g} m tall", name=name, tall=tall), partial(self.said.emit, size)
+                tr("{name}, {tall:.3g} m tall", name=unit_word(name), tall=tall),
+                partial(self.said.emit, size),
             )
             action.setCheckable(True)
             action.setChecked(abs(size - self._unit) < 1e-9)

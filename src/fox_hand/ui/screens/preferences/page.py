@@ -102,8 +102,8 @@ class PreferencePage(QWidget):
     def _said(self, name: str) -> str:
         ours = shipped(name)
         if isinstance(ours, bool):
-            return "on" if ours else "off"
-        return f"{ours:g}" if isinstance(ours, float) else str(ours) or "nothing"
+            return tr("on") if ours else tr("off")
+        return f"{ours:g}" if isinstance(ours, float) else str(ours) or tr("nothing")
 
     def add_choice(
         self, name: str, word: str, values: Sequence[tuple[str, str]], hint: str = ""

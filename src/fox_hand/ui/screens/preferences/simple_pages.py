@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import LANGUAGES, tr
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.screens.preferences.page import PreferencePage
 from fox_hand.ui.screens.preferences.theme_tiles import ThemeTiles
@@ -58,6 +58,10 @@ class LookPage(PreferencePage):
             tr("On top of what the desktop says. The window opens anew."),
         )
         self.add_title(tr("Words"))
+        languages = [("desktop", tr("As the desktop")), *LANGUAGES.items()]
+        self.language = self.add_choice(
+            "language", tr("Language"), languages, tr("The window opens anew.")
+        )
         names = (("spoken", tr("Own words")), ("rig", tr("As in the rig")))
         self.names = self.add_choice("control_names", tr("Names of controls"), names)
         self.end()

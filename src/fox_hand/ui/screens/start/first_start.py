@@ -17,11 +17,11 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 CAPTION = 40  # pixels of the band with names
 # who stands where, as shares of the picture's width
 CREW = (
-    (0.26, tr("Quill"), tr("ticket inspector")),
-    (0.39, tr("Pim"), "stowaway"),
-    (0.505, tr("Marrow"), "deckhand"),
-    (0.64, tr("Brandle"), "skipper"),
-    (0.75, tr("Gull"), tr("a flat one")),
+    (0.26, "Quill", tr("ticket inspector")),
+    (0.39, "Pim", tr("stowaway")),
+    (0.505, "Marrow", tr("deckhand")),
+    (0.64, "Brandle", tr("skipper")),
+    (0.75, "Gull", tr("a flat one")),
 )
 STEPS = (
     (tr("Put a card on"), tr("One click on Fist closes the hand. Slide for a bit of a fist.")),

@@ -52,7 +52,7 @@ class StartScreen(QWidget):
         self.help_button = Button(
             theme, icon="circle-question-mark", kind=Kind.FLAT, tip=tr("Manual")
         )
-        self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip="Menu")
+        self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip=tr("Menu"))
         self.skip = Tick(theme, tr("Skip this and open the last shot next time"))
         self.tiles = (
             StartTile(
