@@ -16,15 +16,18 @@ from typing import TYPE_CHECKING
 
 from fox_hand.base.language import tr
 from fox_hand.base.log import LogFiles, note_fault, start_log, words_of
-from fox_hand.cli import NAME, Wish, make_app
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QApplication
+
     from fox_hand.base.places import Places
     from fox_hand.base.work import Progress
+    from fox_hand.cli import Wish
     from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.session.runtime.settings import Settings
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
+    from fox_hand.ui.services.first_frame import FirstFrame
 
 
 @contextmanager
@@ -49,10 +52,10 @@ def assembled(
     from fox_hand.session.libraries.watching import Watching
     from fox_hand.session.runtime.door import Door
     from fox_hand.session.runtime.jobs import Jobs
-    from fox_hand.ui.main.choices.preference_effects import tokens_for
     from fox_hand.ui.main.choices.things_coming import take
     from fox_hand.ui.main.window import Window
     from fox_hand.ui.services.bridge import Bridge
+    from fox_hand.ui.services.first_frame import tokens_for
     from fox_hand.ui.services.services import Demo, Services
     from fox_hand.ui.services.support import Support
     from fox_hand.ui.theme.theme import Theme
@@ -108,6 +111,7 @@ def forget_clipboard() -> None:
         clipboard.clear()
 
 
+FRAME_STAYS = 150  # milliseconds, in which the window comes over it
 AGAIN = 75  # exit code of a window that opens anew
 SCALE, SIZE_BY_US = "QT_SCALE_FACTOR", "FOX_HAND_SIZE"
 FAULT_PAUSE = 60.0  # seconds after which the same fault is told again
@@ -164,43 +168,70 @@ def screen_problem() -> str:
     )
 
 
-def show(wish: Wish) -> int:
-    """Open the window and stay until it is closed."""
-    problem = screen_problem()
-    if problem:
-        sys.stderr.write(f"{problem}\n")
-        return 1
-    from PySide6.QtCore import QTimer
+def application_of_user() -> QApplication:
+    """The toolkit's application, in the size and language of the user. There is one."""
     from PySide6.QtWidgets import QApplication
 
-    from fox_hand.base.places import Places
-    from fox_hand.session.runtime.door import door_path
     from fox_hand.ui.services.spoken import speak
 
-    size_interface(Places.of_user())
+    there = QApplication.instance()
+    if isinstance(there, QApplication):
+        return there
+    size_interface()
     application = QApplication(sys.argv[:1])
     application.setApplicationName("fox-hand")
     application.setApplicationDisplayName("Fox Hand")
     application.setDesktopFileName("fox-hand")
     speak(application)
+    return application
+
+
+def first_frame(words: list[str]) -> FirstFrame | None:
+    """The window's ground, at once, where no more is asked for than the window: what it takes to
+    build it is loaded behind. None for every other command."""
+    if words not in ([], ["demo"]) or screen_problem():
+        return None
+    application = application_of_user()
+    from fox_hand.ui.services.first_frame import FirstFrame
+
+    frame = FirstFrame()
+    frame.show()
+    application.processEvents()
+    return frame
+
+
+def show(wish: Wish, frame: FirstFrame | None = None) -> int:
+    """Open the window, where a first frame stands in its place, and stay until it is closed."""
+    problem = screen_problem()
+    if problem:
+        sys.stderr.write(f"{problem}\n")
+        return 1
+    from PySide6.QtCore import QTimer
+
+    from fox_hand.base.places import Places
+    from fox_hand.session.runtime.door import door_path
+
+    application = application_of_user()
     again = partial(application.exit, AGAIN)
     with assembled(Places.of_user(), started_log(), again, door_path()) as window:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
+        if frame is not None:
+            QTimer.singleShot(FRAME_STAYS, frame.close)
         code = application.exec()
     if code == AGAIN:
         start_again()
     return code
 
 
-def size_interface(places: Places) -> None:
+def size_interface() -> None:
     """The size a person chose for everything, on top of the screen's own; whoever sets the
     toolkit's variable is left alone."""
-    from fox_hand.session.runtime.settings import read_settings
+    from fox_hand.base.early_settings import early
 
     if SIZE_BY_US in os.environ:
         os.environ.pop(SCALE, None)
-    size = min(max(read_settings(places)[0].interface, 80), 200)
+    size = min(max(early("interface", 100), 80), 200)
     if SCALE not in os.environ and size != 100:
         os.environ[SCALE], os.environ[SIZE_BY_US] = f"{size / 100:g}", "1"
 
@@ -248,6 +279,8 @@ def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
 
 def begin(window: Window, wish: Wish) -> None:
     """Open what was asked for, else what was open last."""
+    from fox_hand.cli import Wish
+
     workspace, opener = window.workspace, window.opener
     if wish.demo:
         window.shot_opener.open_demo()
@@ -314,8 +347,11 @@ def started_log() -> LogFiles:
 
 def main() -> None:
     """The console command."""
+    frame = first_frame(sys.argv[1:])
+    from fox_hand.cli import NAME, make_app
+
     try:
-        make_app(show)(prog_name=NAME)
+        make_app(partial(show, frame=frame))(prog_name=NAME)
     except Exception as error:  # noqa: BLE001 - the last place that can say it in words
         files = started_log()
         note_fault(error, "main")

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import datetime
 import gettext
-import json
 import os
 import re
 import string
@@ -19,7 +18,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
-from fox_hand.base.places import Places
+from fox_hand.base.early_settings import early
 
 CHOSEN: Final = "FOX_HAND_LANGUAGE"  # wins over the preference; for tests and for trying
 LANGUAGES: Mapping[str, str] = {"en": "English", "de": "Deutsch"}
@@ -85,7 +84,7 @@ def weekday_text(day: datetime.date) -> str:
 @cache
 def language() -> str:
     """Which language the words are in: ``en``, ``de``, or one of the stretched ones."""
-    return language_with(_preference())
+    return language_with(early("language", ""))
 
 
 def language_with(preference: str) -> str:
@@ -142,17 +141,6 @@ def _of_desktop() -> list[str]:
     names = os.environ.get("LANGUAGE", "").split(":")
     names += [os.environ.get(name, "") for name in ("LC_ALL", "LC_MESSAGES", "LANG")]
     return [name for name in names if name]
-
-
-def _preference() -> str:
-    """What the settings say, read by itself: words are needed before anything else is there. A
-    file that cannot be read is told of where the settings are read."""
-    try:
-        raw = json.loads((Places.of_user().config / "settings.json").read_bytes())
-    except (OSError, ValueError, RecursionError):
-        return ""
-    chosen = raw.get("language", "") if isinstance(raw, dict) else ""
-    return chosen if isinstance(chosen, str) else ""
 
 
 class _Stretched(gettext.NullTranslations):

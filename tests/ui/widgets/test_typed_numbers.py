@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
 from fox_hand.session.figures.playhead import LONGEST
-from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from tests.ui.conftest import LONG, Hand
 
 

@@ -227,16 +227,13 @@ class Workspace:
         return actor
 
     def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:
-        """Keep a place, with all its keys, for a character whose file is not there or cannot be
-        read for some other ``reason``; it is told about."""
+        """Keep a place with its keys for one whose file is not there, or cannot be read: why."""
         member = Absent(kept, "")
         what = tr("{path} is not there.", path=kept.path) if reason is None else reason.happened
-        error = FoxHandError(
-            "cast.missing",
-            tr("{name} is not on the stage: {what}", name=member.name, what=what),
-            tr("How the character stood and what it does is kept."),
-            tr("Put the file back, or choose Find its file on the character's tab."),
-        )
+        said = tr("{name} is not on the stage: {what}", name=member.name, what=what)
+        kept_too = tr("How the character stood and what it does is kept.")
+        do = tr("Put the file back, or choose Find its file on the character's tab.")
+        error = FoxHandError("cast.missing", said, kept_too, do)
         member.why = error.sentence()
         self.cast.add(member)
         return member
@@ -266,11 +263,9 @@ class Workspace:
             self.save_figure()
 
         put(after)
-        label = (
-            tr("Forget the view {name}", name=name)
-            if camera is None
-            else tr("Keep the view {name}", name=name)
-        )
+        label = tr("Keep the view {name}", name=name)
+        if camera is None:
+            label = tr("Forget the view {name}", name=name)
         self.history.push(ChangeStep(label, lambda: put(before), lambda: put(after)))
 
     def rename_member(self, actor: Figure, prefix: str) -> None:

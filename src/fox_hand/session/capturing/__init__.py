@@ -1,6 +1,7 @@
 """A pose, or many, becomes a card: what goes in, what it depends on, how it is named.
 
-- ``away``: away_from, farthest_first, named, setting_name, channel_name, way_words
+- ``away``: away_from, farthest_first, named, setting_name, setting_words,
+  channel_name, way_words
 - ``batch``: named_by, HeldBy, MarkedFrames, held_words
 - ``capture_controller``: CaptureState, CaptureController
 - ``capture_groups``: CaptureGroup, groups_of, without_own_turn

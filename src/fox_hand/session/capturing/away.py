@@ -87,6 +87,11 @@ def setting_name(rig: Rig, row: int, between: str = " ") -> str:
     return f"{named(rig, setting.control)}{between}{setting.words}"
 
 
+def setting_words(rig: Rig, state: State, row: int) -> str:
+    """A setting and its value."""
+    return f"{setting_name(rig, row)} {number_text(float(state.settings[row]), '.2f')}"
+
+
 def channel_name(rig: Rig, channel_id: ChannelId) -> str:
     """Such as "Jaw turn", or "Lids L squint" of a setting."""
     if channel_id.is_setting:

@@ -493,10 +493,6 @@ def _kept_here(error: FoxHandError) -> FoxHandError:
     """The same of a library that is away, with what this program does meanwhile."""
     if error.code != "library.unreachable":
         return error
-    return FoxHandError(
-        error.code,
-        error.happened,
-        tr("What is captured for it is kept on this machine."),
-        tr("It comes back by itself when it can be reached again."),
-        error.detail,
-    )
+    kept = tr("What is captured for it is kept on this machine.")
+    comes = tr("It comes back by itself when it can be reached again.")
+    return FoxHandError(error.code, error.happened, kept, comes, error.detail)

@@ -31,7 +31,7 @@ from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.amount_ruler import SMALL, AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Kind
-from fox_hand.ui.widgets.typed_numbers import bent, typed_number
+from fox_hand.ui.widgets.fields.typed_numbers import bent, typed_number
 
 STOPS = (-0.5, 0.0, 0.5, 1.0, 1.5)  # amounts with a picture of their own
 LATER = 40  # milliseconds

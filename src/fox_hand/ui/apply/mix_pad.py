@@ -179,7 +179,7 @@ class WeightSlider(PaintedSlider):
     """0 to 100 % of one card. Drag, wheel, arrows."""
 
     def __init__(self, theme: Theme, name: str) -> None:
-        super().__init__((0.0, 1.0), tr("Weight of {name}", name=name))
+        super().__init__((0.0, 1.0), tr("Weight of {name}", name=name), 0.5)
         self._theme = theme
         self.setFixedHeight(24)
         self.setMinimumWidth(60)

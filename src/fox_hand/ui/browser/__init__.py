@@ -15,6 +15,6 @@
 - ``sheets_panel``: SheetsPanel
 - ``sheets_parts``: heard_sheets, card_part_key
 - ``sheets_view``: SheetsView
-- ``sheets_words``: said_waiting, why_empty
+- ``sheets_words``: said_waiting, why_empty, libraries_word
 - ``tag_popup``: TagPopup
 """

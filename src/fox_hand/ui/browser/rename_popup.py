@@ -13,6 +13,7 @@ from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH, SHOWN = 380, 6
@@ -39,6 +40,7 @@ class RenamePopup(Popup):
         )
         title.setProperty("role", "title")
         self.field, self.put = QLineEdit(), QLineEdit()
+        clearable(self.field, self.put)
         for field, name in ((self.field, tr("look for")), (self.put, tr("put instead"))):
             field.setPlaceholderText(name)
             field.setAccessibleName(name.capitalize())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr, tr_n
@@ -13,6 +13,8 @@ from fox_hand.ui.cards.card_facts import HEIGHT
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+
+USUAL = 68  # pixels of a card as they are shipped
 
 
 class SizeSlider(QSlider):
@@ -27,6 +29,17 @@ class SizeSlider(QSlider):
         self.setFixedSize(52, 20)
         self.setToolTip(tr("Size of the cards"))
         self.setAccessibleName(tr("Size of the cards"))
+
+    def zoom(self, larger: float) -> None:
+        """By wheel or fingers, a pixel at least."""
+        size = self.value()
+        wanted = round(size * larger)
+        self.setValue(max(wanted, size + 1) if larger > 1 else min(wanted, size - 1))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Back to the size that is shipped."""
+        self.setValue(USUAL)
+        event.accept()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         del event

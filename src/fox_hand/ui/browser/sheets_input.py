@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, Qt, Signal, SignalInstance
-from PySide6.QtGui import QGuiApplication, QHelpEvent, QKeyEvent, QMouseEvent
+from PySide6.QtGui import QGuiApplication, QHelpEvent, QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QToolTip
 
 from fox_hand.base.language import tr
@@ -23,6 +23,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 RIGHT, LEFT = Qt.MouseButton.RightButton, Qt.MouseButton.LeftButton
@@ -40,6 +41,7 @@ class SheetsInput(QObject):
     """
 
     put_on = Signal(object)  # Entry
+    zoomed = Signal(float)  # by how much the cards are to be larger
     add_to_mix = Signal(object)  # Entry
     drag_asked = Signal(tuple)  # At
     typed = Signal(str)
@@ -56,6 +58,7 @@ class SheetsInput(QObject):
         super().__init__(view)
         self._view, self._theme, self._choice = view, theme, view.choice
         self._over_cards = EventFilter(view.viewport(), self._heard_over_cards)
+        follow_pinch(view.viewport(), lambda larger, _: self.zoomed.emit(larger))
         self.keys = self._key_map()
         self._over_keys = EventFilter(view, self._heard_keys)
         view.activated.connect(self.put_on)
@@ -66,6 +69,9 @@ class SheetsInput(QObject):
     def _heard_over_cards(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             self._tip(event)
+            return True
+        if isinstance(event, QWheelEvent) and event.modifiers() & CONTROL:
+            self.zoomed.emit(1.1 ** (event.angleDelta().y() / 120))
             return True
         if not isinstance(event, QMouseEvent):
             return False

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
 from typing import TypeVar
 
 import numpy as np
-from PySide6.QtCore import QPoint, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
@@ -32,7 +31,7 @@ from fox_hand.ui.browser.sheets_drop import SheetsDrop
 from fox_hand.ui.browser.sheets_head import PARTS, PartsRow, SheetsHead
 from fox_hand.ui.browser.sheets_input import SheetsInput
 from fox_hand.ui.browser.sheets_view import SheetsView
-from fox_hand.ui.browser.sheets_words import said_waiting, why_empty
+from fox_hand.ui.browser.sheets_words import libraries_word, said_waiting, why_empty
 from fox_hand.ui.cards.card_facts import Facts
 from fox_hand.ui.outline.facets_view import FacetsView
 from fox_hand.ui.outline.outline_list import same_search
@@ -41,6 +40,7 @@ from fox_hand.ui.outline.outline_rows import Spot
 from fox_hand.ui.outline.path_row import PathRow
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.deferred_update import once_after
 
 Choice = TypeVar("Choice", bound=StrEnum)
 ALIKE = "alike"  # the chip of cards like a pose
@@ -143,8 +143,8 @@ class SheetsPanel(QWidget):
 
     def _connect(self) -> None:
         view, workspace = self.view, self._workspace
-        self._typing = _timer(self, TYPING, self.refresh)
-        self._looking = _timer(self, LOOKED, self._looked)
+        self._typing = once_after(self, TYPING, self.refresh)
+        self._looking = once_after(self, LOOKED, self._looked)
         view.verticalScrollBar().valueChanged.connect(self._looking.start)
         self.head.capture.connect(self.capture)
         self.head.resized.connect(self._resize_cards)
@@ -161,6 +161,7 @@ class SheetsPanel(QWidget):
             asking_all.widen_asked.connect(self.widen)
         self.outline.list.search_asked.connect(self._show_search)
         self.input.put_on.connect(self.put_on)
+        self.input.zoomed.connect(self.head.slider.zoom)
         self.input.typed.connect(self.typed)
         self.input.menu_asked.connect(self.menu_asked)
         view.pointed_at.connect(self._show_facts)
@@ -440,22 +441,9 @@ class SheetsPanel(QWidget):
         )
 
     def _name_libraries(self) -> None:
-        places = self._workspace.open_libraries.places
-        one = (
-            self._workspace.open_libraries.place(self.request.only)
-            if self.request.only is not None
-            else None
-        )
-        if one is None and len(places) == 1:
-            one = places[0]
-        text = (
-            one.name
-            if one is not None
-            else tr("{count} libraries", count=len(places))
-            if places
-            else tr("None")
-        )
-        self.head.name_libraries(text)
+        open_libraries, only = self._workspace.open_libraries, self.request.only
+        one = open_libraries.place(only) if only is not None else None
+        self.head.name_libraries(libraries_word(open_libraries.places, one))
 
     # -- following ------------------------------------------------------------------------
 
@@ -500,12 +488,3 @@ class SheetsPanel(QWidget):
 def _known(kind: type[Choice], value: str, otherwise: Choice) -> Choice:
     """What was remembered, unless another version wrote something this one does not know."""
     return next((one for one in kind if one.value == value), otherwise)
-
-
-def _timer(owner: QWidget, milliseconds: int, run: Callable[[], object]) -> QTimer:
-    """Runs something once, some time after it was started last."""
-    timer = QTimer(owner)
-    timer.setSingleShot(True)
-    timer.setInterval(milliseconds)
-    timer.timeout.connect(run)
-    return timer

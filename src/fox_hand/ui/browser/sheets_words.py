@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.libraries.request import Request
 
@@ -48,3 +48,12 @@ def why_empty(places: Sequence[OpenLibrary], request: Request, *, part: bool) ->
     if problem is not None:
         return problem.sentence()
     return tr("This library is still empty. Pose the figure, then press Capture to keep a card.")
+
+
+def libraries_word(places: Sequence[OpenLibrary], one: OpenLibrary | None) -> str:
+    """What the head says of the libraries that are seen: the one, or how many there are."""
+    if one is None and len(places) == 1:
+        one = places[0]
+    if one is not None:
+        return one.name
+    return tr_n("1 library", "{number} libraries", len(places)) if places else tr("None")

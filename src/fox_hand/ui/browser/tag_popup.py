@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
@@ -19,6 +19,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import Completing, clearable
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 320
@@ -31,12 +32,22 @@ class TagPopup(Popup):
 
     A tag that only some of the cards have is switched to "all have it" by one click, to "none" by
     another.
+
+    Args:
+        entries: the cards.
+        known: all tags there are, offered while one types.
     """
 
     field: QLineEdit
     done = Signal(object, object)  # tags to add, tags to take away
 
-    def __init__(self, theme: Theme, parent: QWidget, entries: Sequence[Entry]) -> None:
+    def __init__(
+        self,
+        theme: Theme,
+        parent: QWidget,
+        entries: Sequence[Entry],
+        known: Callable[[], Sequence[str]],
+    ) -> None:
         super().__init__(parent, WIDTH)
         self._count = len(entries)
         had = Counter(tag for e in entries for tag in e.tags)
@@ -53,6 +64,8 @@ class TagPopup(Popup):
         self.field.setPlaceholderText(tr("more tags, with commas"))
         self.field.setAccessibleName(tr("More tags"))
         self.field.setFixedHeight(28)
+        clearable(self.field)
+        Completing(self.field, known, several=True)
         self.field.returnPressed.connect(self._finish)
         save = Button(theme, tr("Done"), kind=Kind.MAIN, key="Enter")
         save.clicked.connect(self._finish)

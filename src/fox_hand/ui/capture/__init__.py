@@ -8,6 +8,7 @@
 - ``capture_list``: CaptureList
 - ``capture_panel``: CapturePanel
 - ``capture_parts``: RoundedPicture, LivePicture, WarningRow
+- ``capture_words``: words_of
 - ``crop_popup``: CropView, CropPopup
 - ``own_pictures``: OwnPictures
 - ``reshoot_popup``: ReshootPopup

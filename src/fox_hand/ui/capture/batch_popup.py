@@ -13,6 +13,7 @@ from fox_hand.ui.capture.batch_list import ROW, BatchList, BatchRow
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 396
@@ -49,6 +50,7 @@ class BatchPopup(Popup):
         )
         title.setProperty("role", "title")
         self.field = self.pattern = QLineEdit("{slot}" if frames.named else "{sheet} {n:02}")
+        clearable(self.field)
         self.pattern.setAccessibleName(tr("Pattern of the names"))
         self.pattern.setToolTip(tr("Knows ") + ", ".join("{" + f + "}" for f in FIELDS))
         self.pattern.setFixedHeight(28)

@@ -19,11 +19,13 @@ from PySide6.QtWidgets import (
 from fox_hand.base.language import tr
 from fox_hand.session.app.needs import Capturing
 from fox_hand.session.capturing.draft import CaptureDraft
+from fox_hand.session.libraries.known_names import known_authors, known_sheets, known_tags
 from fox_hand.ui.capture.capture_parts import LivePicture
 from fox_hand.ui.services.picture_files import decoded
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import Completing, clearable
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 DRAWN = tr("Live picture")
@@ -63,6 +65,10 @@ class CaptureForm(QWidget):
         self.name, self.sheet = self._field(tr("Name")), self._field(tr("Sheet"))
         self.tags, self.author = self._field(tr("Tags")), self._field(tr("Author"))
         self.licence = self._field(tr("Licence"))
+        libraries = workspace.open_libraries
+        Completing(self.tags, lambda: known_tags(libraries.places), several=True)
+        Completing(self.author, lambda: known_authors(libraries.places))
+        Completing(self.sheet, lambda: known_sheets(libraries.target))
         self.tags.setPlaceholderText(tr("with commas"))
         self.sheet.setPlaceholderText(tr("none: a loose card"))
         self.note = QPlainTextEdit()
@@ -99,6 +105,7 @@ class CaptureForm(QWidget):
         field.setFixedHeight(26)
         field.setAccessibleName(name)
         field.installEventFilter(self)
+        clearable(field)
         return field
 
     def _picture_and_name(self) -> QHBoxLayout:

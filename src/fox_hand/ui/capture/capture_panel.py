@@ -8,14 +8,14 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.base.language import number_text, tr
+from fox_hand.base.language import tr, within
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.naming.part_words import side_word
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, View
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.needs import Capturing
-from fox_hand.session.capturing.away import channel_name, setting_name, way_words
+from fox_hand.session.capturing.away import channel_name, setting_words, way_words
 from fox_hand.session.capturing.capture_controller import CaptureState
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.presets import habit_of
@@ -25,6 +25,7 @@ from fox_hand.ui.capture.capture_form import CaptureForm
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.capture.capture_list import CaptureList
 from fox_hand.ui.capture.capture_parts import LIVE, WarningRow
+from fox_hand.ui.capture.capture_words import words_of
 from fox_hand.ui.capture.similar_card import SimilarCard
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
@@ -259,11 +260,8 @@ class CapturePanel(QWidget):
             button = self._kind_buttons[kind]
             button.setChecked(kind in draft.kinds)
             count = len([x for x in inside if x.kind.value == kind.value])
-            button.setToolTip(
-                tr("{count} going in", count=count)
-                if count
-                else tr("No {word} go in", word=word.lower())
-            )
+            said = tr("{count} going in", count=count)
+            button.setToolTip(said if count else tr("No {word} go in", word=within(word)))
             known = any(kind in rig.controls[r].channels for r in draft.chosen.candidates)
             button.setEnabled(known and not picture_only)
         total = len(rig.listed(draft.state))
@@ -317,22 +315,10 @@ class CapturePanel(QWidget):
         return len(marked.marks) if marked is not None and not clip else 0
 
     def _title_words(self, draft: CaptureDraft) -> None:
-        if draft.retaken is not None:
-            title, source = tr("Take the picture again"), tr("of {name}", name=draft.name)
-        elif draft.over is not None:
-            title, source = tr("Store over"), draft.over.name
-        else:
-            title, source = tr("Capture a card"), draft.source_words
-            if draft.span is not None:
-                first, last = draft.span
-                title, source = (
-                    tr("Capture a clip"),
-                    tr("frames {first:g} to {last:g}", first=first, last=last),
-                )
+        title, source, saves = words_of(draft)
         self._heading.setText(title)
         self._source.setText(source)
-        word = tr("Save picture") if draft.retaken is not None else tr("Save card")
-        self.save.setText(tr("Store over") if draft.over is not None else word)
+        self.save.setText(saves)
         self.save.setAccessibleName(self.save.text())
         self.save.updateGeometry()
 
@@ -355,10 +341,7 @@ class CapturePanel(QWidget):
         self.untouched.button.setVisible(not nothing)  # nothing at all would be left
         self.needed.tell(
             tr("The shape depends on {count} more", count=len(needed)),
-            [
-                f"{setting_name(rig, row)} {number_text(float(draft.state.settings[row]), '.2f')}"
-                for row in needed
-            ],
+            [setting_words(rig, draft.state, row) for row in needed],
         )
         self.since.setText(tr("Since {since}", since=SINCE[draft.since]))
         self.since.setVisible(bool(draft.actor.landmarks))

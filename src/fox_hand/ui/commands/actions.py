@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QMenu, QWidget
 
+from fox_hand.base.key_words import key_words
 from fox_hand.ui.theme.plain_text import menu_word
 
 
@@ -155,7 +156,7 @@ class Actions:
                 menu.addSeparator()
                 continue
             command = self[name]
-            keys = f"\t{command.key}" if command.key else ""
+            keys = f"\t{key_words(command.key)}" if command.key else ""
             action = menu.addAction(f"{menu_word(command.words)}{keys}")
             action.triggered.connect(lambda _=False, it=command: run(it))
             action.setEnabled(command.ready())

@@ -22,6 +22,7 @@ from fox_hand.ui.commands.finding import Findable, FoundWord, find, grouped
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.popup import Popup
 from fox_hand.ui.widgets.sign import SearchSign
 
@@ -86,6 +87,7 @@ class Finder(Popup):
         self._all = list(findables())
         self.setAccessibleName(tr("Find a command"))
         self.field = self.search = QLineEdit()
+        clearable(self.field)
         self.search.setPlaceholderText(tr("A command, a sheet, a character, a shot"))
         self.search.setAccessibleName(tr("Find a command"))
         self.search.setFixedHeight(36)

@@ -3,7 +3,6 @@
 - ``card_controller``: CardController
 - ``cast_tabs``: CastTab, CastTabs
 - ``columns``: WindowColumns
-- ``command_table``: command_table
 - ``focus_order``: FocusOrder, WayBack
 - ``header``: Mark, SearchField, Header
 - ``home``: Home
@@ -13,6 +12,7 @@
 - ``places_to_go``: show_finder, findables, go_to_sheet
 - ``puppet_controller``: PuppetController
 - ``shot_controller``: ShotController
+- ``stage_menu``: stage_menu
 - ``strip_menu``: strip_menu
 - ``timeline_area``: TimelineArea
 - ``window``: Window, files_in

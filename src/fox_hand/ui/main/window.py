@@ -36,7 +36,6 @@ from fox_hand.ui.main.choices.preference_effects import PreferenceEffects
 from fox_hand.ui.main.choices.start_work import ShotPortraits, StartWork
 from fox_hand.ui.main.choices.things_coming import take
 from fox_hand.ui.main.columns import WindowColumns
-from fox_hand.ui.main.command_table import command_table
 from fox_hand.ui.main.focus_order import FocusOrder, WayBack
 from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.home import Home
@@ -46,7 +45,9 @@ from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
 from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
+from fox_hand.ui.main.stage_menu import stage_menu
 from fox_hand.ui.main.strip_menu import strip_menu
+from fox_hand.ui.main.tables.command_table import command_table
 from fox_hand.ui.main.timeline_area import TimelineArea
 from fox_hand.ui.main.work.closing import Closing, ask_about
 from fox_hand.ui.main.work.jobs_panel import JobsSign
@@ -226,6 +227,7 @@ class Window(QMainWindow):
         self.header.cards_asked.connect(self._to_cards)
         self.header.project_asked.connect(partial(project_menu, home))
         self.header.member_asked.connect(partial(member_menu, home))
+        self.stage.menu_asked.connect(partial(stage_menu, home))
         self.sheets.typed.connect(self._type_into_search)
         self.sheets.search_written.connect(self.header.search_field.setText)
         self.figure_panel.told.connect(self.notice.tell)

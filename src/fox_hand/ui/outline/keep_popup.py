@@ -12,6 +12,7 @@ from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 320
@@ -39,6 +40,7 @@ class KeepPopup(Popup):
         said.setProperty("quiet", True)
         said.setWordWrap(True)
         self.field = QLineEdit()
+        clearable(self.field)
         self.field.setPlaceholderText(tr("Name"))
         self.field.setAccessibleName(tr("Name of the search"))
         self.field.setFixedHeight(28)

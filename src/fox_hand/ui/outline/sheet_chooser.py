@@ -18,6 +18,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.event_filter import EventFilter
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.popup import Popup
 
@@ -54,6 +55,7 @@ class SheetChooser(Popup):
         title = Words(words[0])
         title.setProperty("role", "title")
         self.field = QLineEdit()
+        clearable(self.field)
         self.field.setPlaceholderText(
             tr("Find a sheet, or name a new one") if fresh else tr("Find a sheet")
         )

@@ -6,7 +6,14 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+)
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from fox_hand.base.language import tr
@@ -32,9 +39,9 @@ from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
+from fox_hand.ui.widgets.fields.typed_numbers import bent
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
-from fox_hand.ui.widgets.typed_numbers import bent
 
 BAR_STEPS, FINE_STEPS = 4, 20  # pixels of a pull per pixel of the bar; Shift
 
@@ -318,6 +325,31 @@ class ChannelList(QWidget, PartsOwner):
         if self._pull is not None:
             self._pull[1].commit()
             self._pull = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """On a bar: back to rest."""
+        index = self._row_at(event.position().y())
+        if index >= 0 and self.bar_rect(index).contains(event.position()):
+            if not self.locked(self.rows[index]):
+                self.reset_row(self.rows[index])
+        else:
+            self.mousePressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the channel there."""
+        index = self._row_at(event.pos().y())
+        if index < 0 or self._workspace.actor is None:
+            return
+        self._set_current(index)
+        row, menu = self.rows[index], passing_menu(self)
+        locked = self.locked(row)
+        typed = menu.addAction(tr("Type a value"), partial(self.edit_row, index))
+        typed.setEnabled(not locked)
+        back = menu.addAction(tr("Back to rest\tDel"), partial(self.reset_row, row))
+        back.setEnabled(not locked)
+        words = tr("Unlock\tL") if locked else tr("Lock\tL")
+        menu.addAction(words, partial(self.toggle_lock, row))
+        menu.popup(event.globalPos())
 
     def leaveEvent(self, event: QEvent) -> None:
         self._pointed = -1

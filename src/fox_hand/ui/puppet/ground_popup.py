@@ -20,7 +20,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.choice import Choice
-from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 336

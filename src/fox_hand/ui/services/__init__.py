@@ -3,6 +3,7 @@ Handed in when it is built.
 
 - ``bridge``: Bridge
 - ``desktop``: show_file
+- ``first_frame``: FirstFrame, tokens_for
 - ``picture_files``: decoded, frames_in, encoded
 - ``picture_port``: Drawing
 - ``services``: Demo, Services

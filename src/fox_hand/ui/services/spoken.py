@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QLibraryInfo, QLocale, QObject, Qt, QTranslator
 from PySide6.QtWidgets import QApplication, QWidget
 
-from fox_hand.base.language import LANGUAGES, language, leftwards, locale_name
+from fox_hand.base.language import LANGUAGES, language, leftwards
 
 OURS = "fox_hand."
 
@@ -13,8 +13,8 @@ OURS = "fox_hand."
 def speak(application: QApplication) -> None:
     """Load the toolkit's own words (dialogs for files, menus of fields, names of keys), numbers as
     the language writes them, and the side at which lines begin. Before the window is made."""
-    if language() in LANGUAGES:
-        QLocale.setDefault(QLocale(locale_name()))
+    if language() in LANGUAGES and not QLocale.system().name().startswith(language()):
+        QLocale.setDefault(QLocale(language()))
     words, place = QTranslator(application), QLibraryInfo.LibraryPath.TranslationsPath
     if words.load(f"qtbase_{language()}", QLibraryInfo.path(place)):
         application.installTranslator(words)

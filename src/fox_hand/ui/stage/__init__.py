@@ -4,7 +4,7 @@ onion skin, reference images.
 - ``camera_following``: CameraFollowing
 - ``draft_size``: DraftSize
 - ``figure_pair``: FigurePair
-- ``gestures``: StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn
+- ``gestures``: RightPress, StageView, Gesture, Orbit, Pan, Marquee, FreeTurn, Shift, DialTurn
 - ``gizmos``: dial_of, arrows_of, centre_of
 - ``handles``: HandleLayout, lay_out, HandleState, HandleStamps, draw_handle
 - ``inset_view``: InsetView

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Protocol
 
@@ -69,6 +70,36 @@ class Orbit:
 
     def cancel(self) -> None:
         self._stage.set_camera(self._camera)
+
+
+class RightPress:
+    """The right button on the stage: looks around when it is pulled, and asks for a menu when it is
+    let go where it was pressed.
+
+    Args:
+        turning: what a pull does.
+        start: where it was pressed.
+        ask: asks for a menu there.
+    """
+
+    def __init__(self, turning: Gesture, start: QPointF, ask: Callable[[QPointF], None]) -> None:
+        self._turning, self._start, self._ask = turning, start, ask
+        self._pulled = False
+
+    def move(self, at: QPointF) -> None:
+        far = (at - self._start).manhattanLength()
+        self._pulled = self._pulled or far >= DRAG_STARTS
+        if self._pulled:
+            self._turning.move(at)
+
+    def finish(self, at: QPointF) -> None:
+        if self._pulled:
+            self._turning.finish(at)
+        else:
+            self._ask(self._start)
+
+    def cancel(self) -> None:
+        self._turning.cancel()
 
 
 class Pan:

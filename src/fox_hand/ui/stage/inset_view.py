@@ -29,6 +29,7 @@ from fox_hand.ui.picker.close_ups import parts_of
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 SIZE, SMALL = 180, 132
 CAPTION = 28
@@ -55,6 +56,7 @@ class InsetView(QWidget):
         self.setProperty("floating", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName(tr("Lens"))
+        follow_pinch(self, self.zoom)
         self.setToolTip(tr("Drag turns, the wheel zooms, a double click frames again"))
         self.choose = Button(
             theme, "", kind=Kind.FLAT, height=24, menu=True, tip=tr("What the lens looks at")
@@ -216,10 +218,15 @@ class InsetView(QWidget):
         self.frame()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        camera = self.camera
         steps = event.angleDelta().y() / 120
-        actor = self._workspace.actor
-        if camera is not None and actor is not None and steps:
-            self._camera, self._middle = camera.zoom(0.88**steps), self._now_middle(actor)
-            self.refresh()
+        if steps:
+            self.zoom(0.88**-steps)
         event.accept()
+
+    def zoom(self, nearer: float, at: QPointF | None = None) -> None:
+        """Go nearer (above 1) or farther, to its middle wherever the fingers are."""
+        del at
+        camera, actor = self.camera, self._workspace.actor
+        if camera is not None and actor is not None:
+            self._camera, self._middle = camera.zoom(1 / nearer), self._now_middle(actor)
+            self.refresh()

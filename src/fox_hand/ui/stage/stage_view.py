@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
@@ -28,7 +28,7 @@ from fox_hand.session.app.needs import PosingInTime
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.picker.heard_controls import heard_control
-from fox_hand.ui.stage.gestures import Gesture, Orbit, Pan
+from fox_hand.ui.stage.gestures import Gesture, Orbit, Pan, RightPress
 from fox_hand.ui.stage.gizmos import arrows_of, centre_of, dial_of
 from fox_hand.ui.stage.handles import HandleLayout, HandleStamps, lay_out
 from fox_hand.ui.stage.move_gizmo import MoveGizmo, draw_arrows
@@ -40,6 +40,7 @@ from fox_hand.ui.stage.stage_press import figure_at, pressed
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 
 class Stage(QWidget, PartsOwner):
@@ -51,6 +52,7 @@ class Stage(QWidget, PartsOwner):
     """
 
     camera_changed = Signal()
+    menu_asked = Signal(bool, QPoint)  # whether about controls, and where on the screen
 
     def __init__(
         self, theme: Theme, workspace: PosingInTime, pictures: Pictures, post: Post
@@ -77,6 +79,7 @@ class Stage(QWidget, PartsOwner):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName(tr("Stage"))
+        follow_pinch(self, self.zoom_at)
         self._followed: tuple[Figure, ...] = ()
         self.pictures.arrived.connect(self._on_picture)
         workspace.actor_changed.connect(self._on_actor)
@@ -315,9 +318,19 @@ class Stage(QWidget, PartsOwner):
             self._gesture = Pan(self, at)
         elif button is Qt.MouseButton.RightButton or self._space:
             # from aside there is nothing to be seen of drawings
-            self._gesture = Pan(self, at) if self.flat else Orbit(self, at)
+            turning = Pan(self, at) if self.flat else Orbit(self, at)
+            right = button is Qt.MouseButton.RightButton
+            self._gesture = RightPress(turning, at, self._ask_menu) if right else turning
         elif button is Qt.MouseButton.LeftButton and not self.pictures.plain:
             self._gesture = pressed(self, self._workspace, at, shift, through)
+
+    def _ask_menu(self, at: QPointF) -> None:
+        """What is under the pointer is what the menu is about."""
+        layout = self.layout_now() if self.handles_on else None
+        row = layout.nearest(at) if layout is not None else None
+        if row is not None and row not in self._workspace.selection.rows:
+            self._workspace.selection.set([row])
+        self.menu_asked.emit(row is not None, self.mapToGlobal(at.toPoint()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -359,11 +372,12 @@ class Stage(QWidget, PartsOwner):
         steps = event.angleDelta().y() / 120
         if not steps:
             return
-        # the point under the pointer stays where it is
-        at = event.position()
+        self.zoom_at(0.88**-steps, event.position())
+
+    def zoom_at(self, nearer: float, at: QPointF) -> None:
+        """Go nearer (above 1) or farther; the point there stays where it is."""
         offset = at - QPointF(self.width() / 2, self.height() / 2)
-        factor = 0.88**steps
-        camera = self.camera.pan(-offset.x(), -offset.y(), self.height()).zoom(factor)
+        camera = self.camera.pan(-offset.x(), -offset.y(), self.height()).zoom(1 / nearer)
         self.set_camera(camera.pan(offset.x(), offset.y(), self.height()))
 
     def cancel_gesture(self) -> bool:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
-from fox_hand.core.model.controls import Region
+if TYPE_CHECKING:
+    from fox_hand.core.model.controls import Region  # colours are needed before anything else is
 
 
 @dataclass(frozen=True)

@@ -33,7 +33,7 @@ class BetweenBar(QWidget):
         self._what.setProperty("quiet", True)
         self._number = Words("50 %")
         self._number.setProperty("role", "amount")
-        self.ruler = AmountRuler(theme, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25))
+        self.ruler = AmountRuler(theme, (LOWEST, HIGHEST), (-0.25, 0.0, 0.5, 1.0, 1.25), usual=0.5)
         self.ruler.setAccessibleName(tr("Part of the way"))
         self.ruler.pulled.connect(self.pull)
         self.keep_button = Button(theme, tr("Keep"), kind=Kind.MAIN, key="Enter")

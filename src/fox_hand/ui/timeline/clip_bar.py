@@ -18,8 +18,8 @@ from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.choice import Choice
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.flow import Flow
-from fox_hand.ui.widgets.number_field import NumberField
 
 WIDEST = 880
 ROOMY, SPREAD = 800, 560  # pixels; narrower, choices are menus; words stand above the fields

@@ -11,8 +11,8 @@ from fox_hand.session.figures.playhead import LONGEST, Playhead
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.typed_numbers import bent, typed_number
 from fox_hand.ui.widgets.popup import Popup
-from fox_hand.ui.widgets.typed_numbers import bent, typed_number
 
 
 class RangePopup(Popup):

@@ -41,6 +41,7 @@ from fox_hand.ui.timeline.strip_stamps import KeyStamps
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.event_filter import EventFilter
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,7 @@ class Strip(StripBase):
     def __init__(self, theme: Theme, workspace: Animating) -> None:
         super().__init__(theme, workspace)
         self._tip_ear = EventFilter(self, self._heard)
+        follow_pinch(self, self.zoom_at)
         self._press: Press | None = None
         self._drop: Drop | None = None
         self._stamps = KeyStamps(theme)
@@ -76,6 +78,10 @@ class Strip(StripBase):
         return list(heard_strip(self))
 
     # -- pointer and keys -----------------------------------------------------------------
+
+    def zoom_at(self, nearer: float, at: QPointF) -> None:
+        """Fewer frames (above 1) or more; the one there stays where it is."""
+        self.set_scale(self.scale.zoomed(at.x(), nearer))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         steps, sideways = event.angleDelta().y() / 120, event.angleDelta().x() / 120

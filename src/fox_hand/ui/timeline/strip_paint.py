@@ -23,7 +23,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_rows import LEVEL, TALL, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyLook, KeyStamps
-from fox_hand.ui.widgets.typed_numbers import plain
+from fox_hand.ui.widgets.fields.typed_numbers import plain
 
 RULER, TOOLS = 40, 28
 PICTURE = 28

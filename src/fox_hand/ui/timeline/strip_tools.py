@@ -17,8 +17,8 @@ from fox_hand.ui.timeline.strip import Strip
 from fox_hand.ui.timeline.strip_keys import go_to_key
 from fox_hand.ui.timeline.strip_paint import RULER, TOOLS
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.typed_numbers import bent, plain, typed_number
 from fox_hand.ui.widgets.passing_menu import passing_menu
-from fox_hand.ui.widgets.typed_numbers import bent, plain, typed_number
 
 EASES = {Ease.SMOOTH: tr("Smooth"), Ease.LINEAR: tr("Straight"), Ease.STEP: tr("Hold")}
 

@@ -6,18 +6,17 @@ Used everywhere in the window.
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick
 - ``choice``: Choice
-- ``deferred_update``: DeferredUpdate
+- ``deferred_update``: DeferredUpdate, once_after
 - ``event_filter``: EventFilter
 - ``flow``: Flow
 - ``key_map``: LocalKey, KeyMap
 - ``notice``: Notice
-- ``number_field``: NumberField
 - ``painted_list``: PaintedRow, PaintedRows, PaintedList
 - ``painted_slider``: PaintedSlider
 - ``passing_menu``: passing_menu
+- ``pinch``: follow_pinch
 - ``popup``: Popup
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
 - ``sign``: Sign, SearchSign
-- ``typed_numbers``: typed_number, bent, plain
-- ``whole_text``: tell_whole
+- ``whole_text``: with_cut_words
 """

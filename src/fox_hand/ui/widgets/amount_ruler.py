@@ -22,6 +22,7 @@ class AmountRuler(PaintedSlider):
         ends: lowest and highest amount.
         stops: amounts with a number, on which a pull lands when it comes near.
         pictures: whether a small one stands at every stop.
+        usual: the amount a double click goes back to.
     """
 
     def __init__(
@@ -31,8 +32,9 @@ class AmountRuler(PaintedSlider):
         stops: tuple[float, ...],
         *,
         pictures: bool = False,
+        usual: float = 1.0,
     ) -> None:
-        super().__init__(ends, tr("Amount"))
+        super().__init__(ends, tr("Amount"), usual)
         self._theme, self._stops, self._pictures = theme, stops, pictures
         self._images: dict[float, QImage] = {}
         self._steps = False

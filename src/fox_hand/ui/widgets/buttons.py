@@ -17,6 +17,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import QAbstractButton, QCheckBox, QSizePolicy, QWidget
 
@@ -25,7 +26,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
-from fox_hand.ui.widgets.whole_text import tell_whole
+from fox_hand.ui.widgets.whole_text import with_cut_words
 
 
 class Kind(Enum):
@@ -94,7 +95,8 @@ class Button(QAbstractButton):
     def setToolTip(self, tip: str) -> None:
         """With the key that does the same, if there is one."""
         self._tip = tip
-        super().setToolTip(f"{tip} ({self._tip_key})" if tip and self._tip_key else tip)
+        said = f"{tip} ({self._tip_key})" if tip and self._tip_key else tip
+        super().setToolTip(with_cut_words(self, said))
 
     def tell_key(self, key: str) -> None:
         """The key that does the same, for the tooltip."""
@@ -133,9 +135,14 @@ class Button(QAbstractButton):
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()
 
-    def event(self, event: QEvent) -> bool:
-        """Cut words are told in full."""
-        return tell_whole(self, event) or super().event(event)
+    def setText(self, text: str) -> None:
+        """Words that are cut are in the tooltip too."""
+        super().setText(text)
+        self.setToolTip(self._tip)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.setToolTip(self._tip)
 
     def enterEvent(self, event: QEnterEvent) -> None:
         self._hover = True
@@ -364,7 +371,7 @@ class Tick(QCheckBox):
     def __init__(self, theme: Theme, text: str, *, quiet_text: str = "", indent: int = 0) -> None:
         super().__init__()
         self._theme, self._detail, self._indent = theme, quiet_text, indent
-        self._terse = False
+        self._terse, self._tip = False, ""
         self.setText(text)
         self.setAccessibleName(text)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -379,9 +386,17 @@ class Tick(QCheckBox):
         """All of it can be clicked, label and detail too."""
         return self.rect().contains(at)
 
-    def event(self, event: QEvent) -> bool:
-        """Cut words are told in full."""
-        return tell_whole(self, event) or super().event(event)
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._tell()
+
+    def _tell(self) -> None:
+        """Words that are cut are in the tooltip too."""
+        super().setToolTip(with_cut_words(self, self._tip))
+
+    def setToolTip(self, tip: str) -> None:
+        self._tip = tip
+        self._tell()
 
     def set_terse(self, terse: bool) -> None:
         """Whether only the label is shown, and the detail in the tooltip."""

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QTimer
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
 AFTER = 60  # milliseconds; a hand on a slider looks at the figure, not at the numbers
@@ -25,3 +27,12 @@ class DeferredUpdate(QTimer):
         """Something it shows has changed."""
         if not self.isActive():
             self.start()
+
+
+def once_after(owner: QObject, milliseconds: int, run: Callable[[], object]) -> QTimer:
+    """Runs something once, some time after it was started last."""
+    timer = QTimer(owner)
+    timer.setSingleShot(True)
+    timer.setInterval(milliseconds)
+    timer.timeout.connect(run)
+    return timer

@@ -21,13 +21,14 @@ class PaintedSlider(QSlider):
     Args:
         ends: lowest and highest share.
         name: what it is called.
+        usual: the share a double click goes back to.
     """
 
     pulled = Signal(float)
 
-    def __init__(self, ends: tuple[float, float], name: str) -> None:
+    def __init__(self, ends: tuple[float, float], name: str, usual: float) -> None:
         super().__init__(Qt.Orientation.Horizontal)
-        self._ends, self.amount = ends, 0.0
+        self._ends, self.amount, self._usual = ends, 0.0, usual
         self._by_key = False
         self.setRange(round(ends[0] * WHOLE), round(ends[1] * WHOLE))
         self.setSingleStep(STEP)
@@ -69,6 +70,11 @@ class PaintedSlider(QSlider):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton:
             self.pulled.emit(self.amount_at(event.position().x()))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Back to what is usual."""
+        self.pulled.emit(self._usual)
+        event.accept()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         event.accept()

@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent
-from PySide6.QtGui import QHelpEvent
-from PySide6.QtWidgets import QAbstractButton, QToolTip
+from PySide6.QtWidgets import QAbstractButton
 
 from fox_hand.ui.theme.plain_text import plain_tip
 
 
-def tell_whole(button: QAbstractButton, event: QEvent) -> bool:
-    """Whether the pointer rests on a button whose words are cut; then all of them are shown, with
-    what its tooltip says."""
-    if not isinstance(event, QHelpEvent) or event.type() != QEvent.Type.ToolTip:
-        return False
-    if not button.text() or button.width() >= button.sizeHint().width():
-        return False
-    said = [plain_tip(button.text()), button.toolTip()]
-    QToolTip.showText(event.globalPos(), ". ".join(dict.fromkeys(filter(None, said))), button)
-    return True
+def with_cut_words(button: QAbstractButton, tip: str) -> str:
+    """What the tooltip of a button says: first its own words, where they do not fit into it."""
+    words = plain_tip(button.text())
+    if not words or button.width() >= button.sizeHint().width() or words in tip:
+        return tip
+    return f"{words}. {tip}" if tip else words

@@ -4,7 +4,7 @@
 - ``help_pages``: page_for, show_manual, show_news
 - ``keep_size``: KeepSize
 - ``key_exchange``: KeyExchange, changes
-- ``preference_effects``: PreferenceEffects, tokens_for
+- ``preference_effects``: PreferenceEffects
 - ``start_work``: StartWork, ShotPortraits, jpeg_of
 - ``things_coming``: Coming, coming, take, show_card, library_over
 """

@@ -15,18 +15,10 @@ from fox_hand.ui.main.choices.keep_size import KeepSize
 from fox_hand.ui.main.choices.key_exchange import KeyExchange
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.window_keys import keys_of_parts, tell_keys
-from fox_hand.ui.theme.tokens import THEMES, Tokens
+from fox_hand.ui.services.first_frame import tokens_for
 
 LARGE = 150  # percent, over which it is asked whether it fits
 LOOK = tr("Look")
-
-
-def tokens_for(theme: str, *, stronger: bool) -> Tokens:
-    """The colours of a choice; "desktop" asks what the desktop says."""
-    if theme == "desktop":
-        scheme = QGuiApplication.styleHints().colorScheme()
-        theme = "paper" if scheme is Qt.ColorScheme.Light else "dusk"
-    return THEMES[theme][stronger]
 
 
 class PreferenceEffects(QObject):

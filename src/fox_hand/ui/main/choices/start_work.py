@@ -40,6 +40,7 @@ class StartWork(QObject):
         screen, table = home.screens.start, home.actions_table
         screen.opened.connect(self._open)
         screen.find_asked.connect(self.ask_where)
+        screen.forgotten.connect(self._forget)
         screen.demo_asked.connect(lambda: self._leave(home.shot_opener.open_demo))
         screen.open_asked.connect(lambda: run(table["open_project"]))
         screen.new_asked.connect(lambda: run(table["new_project"]))
@@ -64,6 +65,11 @@ class StartWork(QObject):
 
     def _open(self, path: Path) -> None:
         self._leave(lambda: self._home.shot_opener.open(path))
+
+    def _forget(self, path: Path) -> None:
+        settings = self._home.workspace.settings
+        settings.recent_shots = [p for p in settings.recent_shots if p != str(path)]
+        self._home.workspace.save_settings()
 
     def _was_opened(self) -> None:
         """By a menu, a dialog or a drop."""

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu
 
 from fox_hand.base.language import tr, tr_n
 from fox_hand.library.format.entry import Entry
+from fox_hand.session.libraries.known_names import known_tags
 from fox_hand.ui.browser.rename_popup import RenamePopup
 from fox_hand.ui.browser.tag_popup import TagPopup
 from fox_hand.ui.main.home import Home
@@ -190,7 +191,8 @@ def _ask_note(home: Home, entry: Entry) -> None:
 
 def ask_tags(home: Home, entries: list[Entry]) -> None:
     """Tags of some cards, in a small sheet at the foot of the cards."""
-    popup = TagPopup(home.theme, home.window, entries)
+    places = home.workspace.open_libraries.places
+    popup = TagPopup(home.theme, home.window, entries, partial(known_tags, places))
     popup.done.connect(lambda add, remove: home.workspace.card_commands.tag(entries, add, remove))
     popup.open_above(home.sheets.foot)
 

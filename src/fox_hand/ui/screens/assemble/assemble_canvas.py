@@ -30,6 +30,7 @@ from fox_hand.ui.screens.assemble.trying import Trying, angle_about, between
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 MARGIN, REACH, APART, OTHER = 48.0, 9.0, 0.3, 104.0
 WAYS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
@@ -72,6 +73,7 @@ class AssembleCanvas(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Drawings and pivots"))
+        follow_pinch(self, self.zoom_at)
         self.setMinimumSize(280, 240)
         keys = []
         for word, (dx, dy) in WAYS.items():
@@ -364,12 +366,14 @@ class AssembleCanvas(QWidget):
         assembly.set_limits(key, (degrees[0], degrees[1]), f"limit {self._drags}")
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        """The place under the pointer stays where it is."""
-        steps = event.angleDelta().y() / 120
+        self.zoom_at(1.15 ** (event.angleDelta().y() / 120), event.position())
+
+    def zoom_at(self, nearer: float, at: QPointF) -> None:
+        """Go nearer (above 1) or farther; the place there stays where it is."""
         before = self._zoom
-        self._zoom = min(max(self._zoom * 1.15**steps, 0.5), 16.0)
+        self._zoom = min(max(self._zoom * nearer, 0.5), 16.0)
         factor = self._zoom / before
-        away = event.position() - QPointF(self.width() / 2, self.height() / 2)
+        away = at - QPointF(self.width() / 2, self.height() / 2)
         self._shift = away + (self._shift - away) * factor
         self.update()
 

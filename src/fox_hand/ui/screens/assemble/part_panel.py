@@ -30,8 +30,8 @@ from fox_hand.ui.screens.assemble.parts_list import Images, draw_within
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments, Tick, draw_focus
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.flow import Flow
-from fox_hand.ui.widgets.number_field import NumberField
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 SMALL, WIDE = 60, 64

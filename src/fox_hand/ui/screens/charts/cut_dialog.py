@@ -15,8 +15,8 @@ from fox_hand.library.charts.chart import Slot
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
-from fox_hand.ui.widgets.number_field import NumberField
 
 NEAR, LEAST, STEP = 6.0, 0.01, 0.005  # pixels to a line; shares of a side
 

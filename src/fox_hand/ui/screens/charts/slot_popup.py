@@ -14,7 +14,8 @@ from fox_hand.library.index.query import REGION_WORDS
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
-from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.fields.completing import clearable
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.popup import Popup
 
 WIDTH = 396
@@ -40,6 +41,7 @@ class SlotPopup(Popup):
         self.field = QLineEdit("" if slot.name == NEW else slot.name)
         self.looks = QLineEdit(slot.looks)
         self.words = QLineEdit(", ".join(slot.words))
+        clearable(self.field, self.looks, self.words)
         self.wanted = NumberField(tr("cards"), 1, 99)
         self.wanted.show_value(slot.wanted)
         self.region = QComboBox()

@@ -153,7 +153,7 @@ class CompareScreen(QWidget):
         self.swap_button = Button(theme, tr("Exchange A and B"), icon="flip-horizontal", height=28)
         self.swap_button.clicked.connect(self._swap)
         top = screen_top(self.back_button, tr("Compare"), self.swap_button)
-        self.moment = AmountRuler(theme, (0.0, 1.0), STOPS)
+        self.moment = AmountRuler(theme, (0.0, 1.0), STOPS, usual=0.5)
         self.moment.setAccessibleName(tr("Moment"))
         self.moment.setToolTip(tr("Where on their way the clips are compared"))
         self.moment.pulled.connect(self._look)

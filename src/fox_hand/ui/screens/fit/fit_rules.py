@@ -14,6 +14,7 @@ from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.fields.completing import clearable
 
 SHOWN = 3  # names of the preview
 
@@ -101,6 +102,7 @@ class FitRules(QWidget):
         self.fields, self._hits = [], []
         for number, (find, put) in enumerate(texts):
             fields = QLineEdit(find), QLineEdit(put)
+            clearable(*fields)
             for field, name in zip(fields, (tr("Look for"), tr("Put instead")), strict=True):
                 field.setAccessibleName(tr("{name}, rule {number}", name=name, number=number + 1))
                 field.setFixedHeight(28)

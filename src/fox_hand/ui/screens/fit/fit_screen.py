@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QVBoxLayout,
@@ -24,8 +24,16 @@ from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.session.applying.fit_result import FitResult, FitRow
 from fox_hand.session.applying.preparation import mixed
 from fox_hand.session.runtime.ports import Pictures, Post
+from fox_hand.ui.screens.fit.fit_bar import FitBar
 from fox_hand.ui.screens.fit.fit_list import FitList
 from fox_hand.ui.screens.fit.fit_rules import FitRules
+from fox_hand.ui.screens.fit.fit_words import (
+    apart_words,
+    card_words,
+    how_words,
+    still_asked,
+    verdict,
+)
 from fox_hand.ui.stage.figure_pair import FigurePair
 from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -48,44 +56,10 @@ FILTERS: tuple[tuple[str, Landing | None], ...] = (
     (tr("Not there"), Landing.MISSING),
     (tr("To confirm"), Landing.ASK),
 )
-BAR = {
-    Landing.LANDS: "good",
-    Landing.CORRECTED: "quiet",
-    Landing.LIMIT: "warning",
-    Landing.ASK: "warning",
-    Landing.LOCKED: "line",
-    Landing.MISSING: "line",
-}
 WHOLE = 30  # controls from which on the whole figure is looked at
 WIDE, NARROW = 420, 296  # pixels of the right column
 ROOMY = 1200  # pixels of the screen from which on it is wide
 MOST = 24  # names offered in the menu of a row
-
-
-class FitBar(QWidget):
-    """How many land which way, as parts of a bar; the words beside say the same."""
-
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self._theme, self._counts = theme, dict[Landing, int]()
-        self.setFixedSize(216, 8)
-
-    def show_counts(self, counts: dict[Landing, int]) -> None:
-        self._counts = counts
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        del event
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        total, x = max(sum(self._counts.values()), 1), 0.0
-        for landing, token in BAR.items():
-            wide = self.width() * self._counts.get(landing, 0) / total
-            if wide > 0:
-                painter.setBrush(self._theme.colour(token))
-                painter.drawRect(QRectF(x, 0, max(wide - 1, 1), 8))
-            x += wide
 
 
 class FitScreen(QWidget):
@@ -312,32 +286,19 @@ class FitScreen(QWidget):
         card, actor, counts = draft.card, draft.actor, draft.counts()
         self._card_name.setText(card.name)
         count = len(card.pose.controls)
-        self._card_words.setText(
-            tr(
-                "{character}'s card, {count} controls",
-                character=card.character or tr("somebody"),
-                count=count,
-            )
-        )
+        self._card_words.setText(card_words(card.character, count))
         self.who.setText(actor.name)
         self.who.updateGeometry()
-        stance = max(draft.fitted.stance.angles.values(), default=0.0)
-        size = tr("{legs:.2f} times the limbs", legs=draft.fitted.legs)
-        self._who_words.setText(tr("stance {stance:.0f}° apart, {size}", stance=stance, size=size))
+        self._who_words.setText(apart_words(draft.fitted))
         self.bar.show_counts(counts)
         out = counts[Landing.MISSING] + counts[Landing.LOCKED]
         ask = counts[Landing.ASK]
-        said = [
-            tr("{lands} land", lands=draft.lands),
-            tr("{ask} to confirm", ask=ask) if ask else "",
-            tr("{out} stay out", out=out),
-        ]
-        self._verdict.setText(", ".join(part for part in said if part))
+        self._verdict.setText(verdict(draft.lands, ask, out))
         for landing, chip in self.chips.items():
             word = next(w for w, value in FILTERS if value is landing)
             number = count if landing is None else counts[landing]
             chip.setText(f"{word} {number}")
-            chip.setAccessibleName(f"{word} {number}")
+            chip.setAccessibleName(chip.text())
             chip.setChecked(landing is self._only)
             chip.setVisible(number > 0 or landing is self._only)
             chip.updateGeometry()
@@ -349,49 +310,28 @@ class FitScreen(QWidget):
         ask, rig, told = counts[Landing.ASK], draft.actor.rig, draft.told
         self.undo_button.setEnabled(draft.steps.can_undo)
         self.redo_button.setEnabled(draft.steps.can_redo)
-        angles = draft.fitted.stance.angles
-        turned = tr("arms and legs by up to {values:.0f}°", values=max(angles.values(), default=0))
-        self.stance.set_state(told.options.stance, False, turned)
-        self.correct.set_state(
-            told.options.correct,
-            False,
-            tr_n("1 control", "{number} controls", counts[Landing.CORRECTED]),
-        )
-        ratios = tr(
-            "arms {arms:.2f}, legs {legs:.2f}", arms=draft.fitted.arms, legs=draft.fitted.legs
-        )
-        self.stretch.set_state(told.options.stretch, False, ratios)
-        self.limits.set_state(
-            told.limits, False, tr("{counts} stopped", counts=counts[Landing.LIMIT])
-        )
-        self.lifted.set_state(
-            told.lifted, False, tr("{counts} locked", counts=counts[Landing.LOCKED])
-        )
-        many = tr("{ask} names are only proposals. They stay", ask=ask)
-        some = many if ask != 1 else tr("One name is only a proposal. It stays")
-        self.warning.setText(tr("{some} out until you say yes.", some=some))
+        options = told.options
+        ticks = (self.stance, self.correct, self.stretch, self.limits, self.lifted)
+        on = (options.stance, options.correct, options.stretch, told.limits, told.lifted)
+        for tick, is_on, said in zip(ticks, on, how_words(draft.fitted, counts), strict=True):
+            tick.set_state(is_on, False, said)
+        self.warning.setText(still_asked(ask))
         self.warning.setVisible(bool(ask))
         self.roles_button.setVisible(bool(draft.likely))
         self.roles_button.setText(tr("Yes to {count} by likely role", count=len(draft.likely)))
         self.roles_button.updateGeometry()
-        self.put_button.setText(
-            tr("Put on {lands} of {count}", lands=draft.lands, count=len(draft.card.pose.controls))
-        )
-        self.put_button.setEnabled(draft.lands > 0)
-        self.put_button.updateGeometry()
+        whole = len(draft.card.pose.controls)
+        self.put_button.setText(tr("Put on {lands} of {count}", lands=draft.lands, count=whole))
         self.store_button.setText(tr("Store as card"))
-        self.store_button.setToolTip(
-            plain_tip(tr("Capture what the card comes to on {name}", name=rig.name))
-        )
-        self.store_button.setEnabled(draft.lands > 0)
-        self.store_button.updateGeometry()
+        stores = tr("Capture what the card comes to on {name}", name=rig.name)
+        self.store_button.setToolTip(plain_tip(stores))
+        for button in (self.put_button, self.store_button):
+            button.setEnabled(draft.lands > 0)
+            button.updateGeometry()
         unsaved = draft.unsaved
+        whose = draft.card.character or tr("the card")
         self._map_words.setText(
-            tr(
-                "Names of {character} on {name}",
-                character=draft.card.character or tr("the card"),
-                name=rig.name,
-            )
+            tr("Names of {character} on {name}", character=whose, name=rig.name)
         )
         self.save_button.setText(tr_n("Save 1 change", "Save {number} changes", unsaved))
         self.save_button.setEnabled(unsaved > 0)
@@ -400,13 +340,7 @@ class FitScreen(QWidget):
         self.pair.show_figures(
             [actor.standing_in(draft.outcome.names_only), actor.standing_in(draft.outcome.worn)],
             [
-                (
-                    tr("Names only"),
-                    tr(
-                        "values as {character} has them",
-                        character=draft.card.character or tr("the card"),
-                    ),
-                ),
+                (tr("Names only"), tr("values as {character} has them", character=whose)),
                 (tr("Fitted"), tr("as it goes on")),
             ],
         )

@@ -31,6 +31,7 @@ from fox_hand.ui.screens.pairs.pairs_trial import TrialPanel
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.screen_parts import back_to_stage, undo_and_redo
 
@@ -75,6 +76,7 @@ class PairsScreen(QWidget):
         self._title.setProperty("role", "screen")
         self._where.setProperty("quiet", True)
         self.search = QLineEdit()
+        clearable(self.search)
         self.search.setPlaceholderText(tr("name"))
         self.search.setAccessibleName(tr("Find a control"))
         self.search.setFixedSize(132, 28)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from fox_hand.base.language import shown_number, tr
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.animating.performance_draft import PerformanceDraft
-from fox_hand.ui.screens.fit.fit_screen import FitBar
+from fox_hand.ui.screens.fit.fit_bar import FitBar
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind

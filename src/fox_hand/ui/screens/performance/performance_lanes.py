@@ -24,6 +24,7 @@ from fox_hand.ui.screens.performance.lanes_paint import LanesPainter
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessibleAmount, AccessiblePart, PartsOwner
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 RULER, LANE, FOOT = 28, 60, 24
 LABELS, MARGIN = 112, 16
@@ -71,6 +72,7 @@ class PerformanceLanes(QWidget, PartsOwner):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(tr("When the feet stand"))
+        follow_pinch(self, self.zoom_at)
         self.keys = KeyMap(
             [
                 LocalKey(("Shift+Left",), partial(self.step, -TEN)),
@@ -177,9 +179,13 @@ class PerformanceLanes(QWidget, PartsOwner):
             gone = -aside / 120 * (last - first) * 0.1
             self.look_at(first + gone, last + gone)
         else:
-            at, part = self._frames_at(event.position().x()), 0.8 ** (turn.y() / 120)
-            self.look_at(at - (at - first) * part, at + (last - at) * part)
+            self.zoom_at(0.8 ** (-turn.y() / 120), event.position())
         event.accept()
+
+    def zoom_at(self, nearer: float, at: QPointF) -> None:
+        """Fewer frames (above 1) or more; the one there stays where it is."""
+        (first, last), here = self.view, self._frames_at(at.x())
+        self.look_at(here - (here - first) / nearer, here + (last - here) / nearer)
 
     @staticmethod
     def top_of(side: str) -> int:

@@ -27,8 +27,8 @@ from fox_hand.ui.screens.performance.unit_line import UnitLine
 from fox_hand.ui.theme.plain_text import Words, menu_word
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
-from fox_hand.ui.widgets.number_field import NumberField
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import (
     back_to_stage,

@@ -34,6 +34,7 @@ from fox_hand.ui.picker.figure_drawing import is_long
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Segments, draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.pinch import follow_pinch
 
 STILL = 140  # milliseconds without a change until the fine picture is asked for
 ASIDE = 0.9  # radians from its front from where it is looked at
@@ -69,6 +70,7 @@ class PerformanceStage(QWidget):
         self.setMinimumHeight(200)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("The performance and who follows it"))
+        follow_pinch(self, self.zoom)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.keys = KeyMap(
             [LocalKey((k,), partial(self._turn, *way), loose=True) for k, way in WAYS.items()]
@@ -186,10 +188,15 @@ class PerformanceStage(QWidget):
         super().mouseReleaseEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        far = self.camera.distance * 0.9 ** (event.angleDelta().y() / 120)
+        self.zoom(0.9 ** (-event.angleDelta().y() / 120))
+        event.accept()
+
+    def zoom(self, nearer: float, at: QPointF | None = None) -> None:
+        """Go nearer (above 1) or farther."""
+        del at
+        far = self.camera.distance / nearer
         self.camera = replace(self.camera, distance=min(max(far, 0.05), 200.0))
         self._show(Quality.DRAFT)
-        event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.keys.do(event):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPen
 
 from fox_hand.base.key_words import key_words
 from fox_hand.base.language import tr
@@ -11,6 +13,7 @@ from fox_hand.ui.screens.preferences.key_rows import PLACES, KeyRow, back_to, wo
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
+from fox_hand.ui.widgets.passing_menu import passing_menu
 
 ROW, HEADING = 28, 32
 KEY, PLACE, BACK = 0.41, 0.66, 0.82  # columns, of the width
@@ -22,6 +25,7 @@ class KeyList(PaintedList):
 
     opened = Signal(int)
     back_asked = Signal(int)
+    none_asked = Signal(int)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(tr("Commands and keys"))
@@ -63,6 +67,8 @@ class KeyList(PaintedList):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         super().mousePressEvent(event)
+        if event.button() is not Qt.MouseButton.LeftButton:
+            return
         at = event.position()
         row = self.row_at(round(at.y()))
         if row < 0:
@@ -70,6 +76,19 @@ class KeyList(PaintedList):
         far = at.x() >= self.viewport().width() * BACK
         if not (far and self._back(row)):
             self._open(row)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the keys of the command there."""
+        row = self.row_at(event.pos().y())
+        if row < 0 or (command := self.rows[row].command) is None:
+            return
+        menu = passing_menu(self)
+        menu.addAction(tr("Other keys …"), partial(self._open, row))
+        none = menu.addAction(tr("Take its keys away"), partial(self.none_asked.emit, row))
+        none.setEnabled(bool(command.keys))
+        back = menu.addAction(tr("Back to ours"), partial(self._back, row))
+        back.setEnabled(self.rows[row].changed)
+        menu.popup(event.globalPos())
 
     # -- painting -------------------------------------------------------------------------
 

@@ -106,6 +106,7 @@ class KeysPage(QWidget):
         self.filters.chosen.connect(self._choose_filter)
         self.list.opened.connect(self.open)
         self.list.back_asked.connect(self._back)
+        self.list.none_asked.connect(self._none)
         self.list.verticalScrollBar().valueChanged.connect(lambda _: self._place())
         self.editor.chosen.connect(self._take)
         self.editor.swap_asked.connect(self._swap)
@@ -245,6 +246,12 @@ class KeysPage(QWidget):
         mine = _with(command.keys, number, key)
         left = [k for k in other.keys if k != key]
         self._set({**self._own(), command.name: mine, other.name: left})
+
+    def _none(self, row: int) -> None:
+        """A command has no key any more."""
+        command = self.list.rows[row].command
+        if command is not None:
+            self._set({**self._own(), command.name: []})
 
     def _back(self, row: int) -> None:
         """A command takes the keys it came with, from whoever has them now."""

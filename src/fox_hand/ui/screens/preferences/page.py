@@ -13,7 +13,8 @@ from fox_hand.session.preferences.preferences import Preferences, shipped
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Segments, Tick
-from fox_hand.ui.widgets.number_field import NumberField
+from fox_hand.ui.widgets.fields.completing import clearable
+from fox_hand.ui.widgets.fields.number_field import NumberField
 from fox_hand.ui.widgets.screen_parts import scrolled
 
 WORD = 232  # pixels of the column of words
@@ -160,7 +161,7 @@ class PreferencePage(QWidget):
         field = QLineEdit()
         field.setFixedSize(260, 28)
         field.setAccessibleName(word)
-        field.setClearButtonEnabled(True)
+        clearable(field)
         field.editingFinished.connect(lambda: self.choose(name, field.text().strip()))
 
         def show() -> None:

@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr
+from fox_hand.session.libraries.known_names import known_authors
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.screens.preferences.keys_page import KeysPage
@@ -18,6 +19,7 @@ from fox_hand.ui.screens.preferences.page import PreferencePage
 from fox_hand.ui.screens.preferences.simple_pages import LookPage, ShotsPage, StagePage, YouPage
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.fields.completing import Completing
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 from fox_hand.ui.widgets.screen_parts import (
     back_to_stage,
@@ -99,6 +101,7 @@ class PreferencesScreen(QWidget):
         self.back_button = back_to_stage(theme)
         self.undo_button, self.redo_button = undo_and_redo(theme)
         self.you = YouPage(theme, preferences)
+        Completing(self.you.author, lambda: known_authors(open_libraries.places))
         self.libraries = LibrariesPage(theme, preferences, open_libraries)
         self.look = LookPage(theme, preferences)
         self.stage = StagePage(theme, preferences)

@@ -3,23 +3,26 @@
 from __future__ import annotations
 
 import datetime
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPainterPath, QPen
 
 from fox_hand.base.language import tr
 from fox_hand.session.shots.recent import PlaceState, RecentShot, day_words
+from fox_hand.ui.services.desktop import show_file
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
+from fox_hand.ui.widgets.passing_menu import passing_menu
 
 ROW, PICTURE = 96, (144, 80)
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 SIGNS = {
     PlaceState.SHARE: ("server", tr("share reached"), "good"),
     PlaceState.MOVED: ("folder-search", tr("not there any more: find it"), "warning"),
-    PlaceState.LOOKING: ("clock", "looking", "quiet"),
+    PlaceState.LOOKING: ("clock", tr("looking"), "quiet"),
 }
 
 
@@ -28,6 +31,7 @@ class RecentList(PaintedList):
 
     opened = Signal(object)  # RecentShot
     find_asked = Signal(object)  # RecentShot
+    forget_asked = Signal(object)  # RecentShot
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(tr("Shots that were open before"))
@@ -54,6 +58,20 @@ class RecentList(PaintedList):
         super().mouseReleaseEvent(event)
         if event.button() is Qt.MouseButton.LeftButton:
             self._open(self.row_at(event.position().toPoint().y()))
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the shot there."""
+        row = self.row_at(event.pos().y())
+        if not 0 <= row < len(self._shots):
+            return
+        shot, menu = self._shots[row], passing_menu(self)
+        gone = shot.state is PlaceState.MOVED
+        menu.addAction(tr("Find it") if gone else tr("Open it"), partial(self._open, row))
+        folder = menu.addAction(tr("Show its folder"), partial(show_file, shot.path))
+        folder.setEnabled(not gone)
+        menu.addSeparator()
+        menu.addAction(tr("Forget (its files stay)"), partial(self.forget_asked.emit, shot))
+        menu.popup(event.globalPos())
 
     def _image(self, shot: RecentShot) -> QImage:
         if shot.picture is None:

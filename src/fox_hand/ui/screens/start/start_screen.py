@@ -30,6 +30,7 @@ class StartScreen(QWidget):
 
     opened = Signal(object)  # Path of a shot
     find_asked = Signal(object)  # RecentShot whose file is gone
+    forgotten = Signal(object)  # Path of a shot
     demo_asked = Signal()
     open_asked = Signal()
     new_asked = Signal()
@@ -174,6 +175,7 @@ class StartScreen(QWidget):
         self.last.go_on.connect(self.go_on)
         self.list.opened.connect(lambda shot: self.opened.emit(shot.path))
         self.list.find_asked.connect(self.find_asked)
+        self.list.forget_asked.connect(self._forget)
         self.search.textChanged.connect(self._show)
         self.skip.toggled.connect(self.skipped)
 
@@ -195,6 +197,11 @@ class StartScreen(QWidget):
         self.skip.setVisible(bool(known))
         self._show()
         (self.last.button if known else self.first.demo).setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _forget(self, shot: RecentShot) -> None:
+        self._shots.pop(shot.path, None)
+        self.forgotten.emit(shot.path)
+        self._show()
 
     def came(self, shot: RecentShot) -> None:
         """A place has answered."""

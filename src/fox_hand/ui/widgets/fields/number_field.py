@@ -14,7 +14,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractSpinBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
 
 from fox_hand.base.language import shown_number
-from fox_hand.ui.widgets.typed_numbers import bent, typed_number
+from fox_hand.ui.widgets.fields.typed_numbers import bent, typed_number
 
 PAD = 7  # pixels beside the number
 DECIMALS = 6  # kept; two of them are shown

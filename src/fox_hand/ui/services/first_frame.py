@@ -1,0 +1,59 @@
+"""What stands on the screen while the window is being built: its ground, in its place."""
+
+from __future__ import annotations
+
+from importlib.resources import as_file, files
+
+from PySide6.QtCore import QByteArray, QRectF, Qt
+from PySide6.QtGui import QColor, QGuiApplication, QPainter, QPaintEvent, QPixmap, QRadialGradient
+from PySide6.QtWidgets import QWidget
+
+from fox_hand.base.early_settings import early
+from fox_hand.ui.theme.tokens import THEMES, Tokens
+
+HEADER, MARK, FIGURE, SHEETS, STRIP = 44, 24, 232, 348, 212
+NAME = "Fox Hand"
+
+
+def tokens_for(theme: str, *, stronger: bool) -> Tokens:
+    """The colours of a choice; "desktop" asks what the desktop says."""
+    if theme == "desktop":
+        scheme = QGuiApplication.styleHints().colorScheme()
+        theme = "paper" if scheme is Qt.ColorScheme.Light else "dusk"
+    return THEMES[theme][stronger]
+
+
+class FirstFrame(QWidget):
+    """The header, the columns and the stage, with nothing on them. The window takes its place."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        theme = early("theme", "dusk")
+        theme = theme if theme in ("desktop", *THEMES) else "dusk"
+        self._colours = tokens_for(theme, stronger=early("stronger", False))
+        self.setWindowTitle(NAME)
+        self.setAccessibleName(NAME)
+        self.resize(1280, 800)
+        self.restoreGeometry(QByteArray.fromBase64(early("window", "").encode()))
+        with as_file(files("fox_hand.base").joinpath("desktop", "fox-hand-48.png")) as path:
+            self._mark = QPixmap(str(path))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        del event
+        painter, colours = QPainter(self), self._colours
+        width, height = self.width(), self.height()
+        painter.fillRect(self.rect(), QColor(colours.panel))
+        left = 0 if early("figure_hidden", False) else early("figure_width", FIGURE)
+        right = 0 if early("sheets_hidden", False) else early("sheets_width", SHEETS)
+        if early("sheets_left", False):
+            left, right = left + right, 0
+        low = height - (early("strip_height", 0) or STRIP)
+        stage = QRectF(left, HEADER, width - left - right, low - HEADER)
+        light = QRadialGradient(stage.center(), max(stage.width(), stage.height()) * 0.7)
+        light.setColorAt(0, QColor(colours.stage_middle))
+        light.setColorAt(1, QColor(colours.stage_edge))
+        painter.fillRect(stage, light)
+        painter.fillRect(QRectF(0, 0, width, HEADER), QColor(colours.window))
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        mark = QRectF(12, (HEADER - MARK) / 2, MARK, MARK)
+        painter.drawPixmap(mark, self._mark, QRectF(self._mark.rect()))
