@@ -72,7 +72,7 @@ def _draw(connection: Connection, engine: Engine, data: bytes, rigs: dict[int, R
 
 
 def main() -> None:
-    os.nice(2)  # the window goes first
+    os.nice(6)  # the window goes first
     with contextlib.suppress(BrokenPipeError):  # nobody is there any more
         serve(Connection(int(sys.argv[1])))
 

@@ -49,7 +49,7 @@ WORDS: dict[tuple[str, str], str] = {
     ("new", "today"): tr("today"),
     **{("region", str(region)): word for region, word in PARTS.items()},
     ("side", "centre"): SIDE_NAMES["centre"],
-    ("side", "both"): SIDE_NAMES["both"],
+    ("side", "both"): tr("both"),
 }
 
 

@@ -206,13 +206,14 @@ class Workspace:
         """
         return self.place(Figure(read_rig(path), path))
 
-    def place(self, actor: Figure, kept: KeptMember | None = None) -> Figure:
+    def place(self, actor: Figure, kept: KeptMember | None = None, *, acts: bool = True) -> Figure:
         """Put a character that was read elsewhere (in a job) on the stage, and let it act.
 
         Args:
             actor: the character.
             kept: how it stood when it was last seen; None for a newcomer, who stands beside the
                 others.
+            acts: false where somebody of those who come with it acts afterwards.
         """
         self._leave()
         selected: tuple[int, ...] = ()
@@ -223,7 +224,8 @@ class Workspace:
             selected = wake(actor, kept)
         self.cast.add(actor, selected)
         self._remember_recent(actor.path)
-        self._enter(actor)
+        if acts:
+            self._enter(actor)
         return actor
 
     def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:

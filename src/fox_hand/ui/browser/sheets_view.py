@@ -23,6 +23,7 @@ from fox_hand.ui.browser.sheets_painter import Marks, SheetsPainter
 from fox_hand.ui.browser.sheets_parts import card_part_key, heard_sheets
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
+from fox_hand.ui.widgets.deferred_update import once_after
 
 SOON = 16  # milliseconds; pictures come in crowds, and one paint is enough for several
 
@@ -43,6 +44,7 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
 
     def __init__(self, theme: Theme, open_libraries: OpenLibraries, cache: PictureCache) -> None:
         super().__init__()
+        self._painted = False
         self._theme, self.open_libraries = theme, open_libraries
         self.choice, self.marks = CardChoice(), Marks()
         self._painter = SheetsPainter(
@@ -293,6 +295,9 @@ class SheetsView(QAbstractScrollArea, PartsOwner):
         self.marks.focus = self.hasFocus()
         if self.loading and not layout.sections:
             paint_skeletons(painter, self._theme, layout)
+        elif layout.sections and not self._painted:
+            self._painted = True  # the first cards come a moment after the rest of the window
+            once_after(self, 1, self.viewport().update).start()
         elif not layout.sections:
             paint_empty(painter, self._theme, self.viewport().width(), self.empty_text)
         else:

@@ -225,7 +225,7 @@ class Opener(QObject):
         self._workspace.shots.sleeping = True
         begin()
         for arrival in arrivals:
-            self._place(arrival)
+            self._place(arrival, acts=False)
         self._workspace.shots.sleeping = False
         self._act_first(acting, wanted)
         for arrival in arrivals:
@@ -239,9 +239,9 @@ class Opener(QObject):
             self._bars.busy("")
             self._workspace.shots.sleeping = False
 
-    def _place(self, arrival: Arrival) -> None:
+    def _place(self, arrival: Arrival, *, acts: bool = True) -> None:
         if arrival.actor is not None:
-            self._workspace.place(arrival.actor, arrival.kept)
+            self._workspace.place(arrival.actor, arrival.kept, acts=acts)
             self._tell_notes(arrival.actor)
         elif arrival.kept is not None:
             there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True

@@ -37,11 +37,13 @@ from fox_hand.ui.outline.outline_rows import (
     said_of,
 )
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 LEFT = Qt.MouseButton.LeftButton
+FEW, LATER = 8, 12  # rows; milliseconds
 
 
 class OutlineList(PaintedList):
@@ -64,6 +66,7 @@ class OutlineList(PaintedList):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(tr("Outline"))
+        self._painted = False
         self._theme = theme
         self.content = OutlineContent()
         self.rows: list[OutlineRow] = []
@@ -152,6 +155,12 @@ class OutlineList(PaintedList):
         paint_outline_row(painter, self._theme, self.viewport().width(), one, self.content, look)
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        """The first time its rows come a moment after the rest of the window, which answers
+        between the two."""
+        if len(self.rows) > FEW and not self._painted:
+            self._painted = True
+            once_after(self, LATER, self.viewport().update).start()
+            return
         super().paintEvent(event)
         if self.hint:
             self._paint_hint()

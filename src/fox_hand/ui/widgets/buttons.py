@@ -96,7 +96,9 @@ class Button(QAbstractButton):
         """With the key that does the same, if there is one."""
         self._tip = tip
         said = f"{tip} ({self._tip_key})" if tip and self._tip_key else tip
-        super().setToolTip(with_cut_words(self, said))
+        said = with_cut_words(self, said)
+        if said != self.toolTip():  # telling the toolkit takes longer than asking it
+            super().setToolTip(said)
 
     def tell_key(self, key: str) -> None:
         """The key that does the same, for the tooltip."""
@@ -392,7 +394,9 @@ class Tick(QCheckBox):
 
     def _tell(self) -> None:
         """Words that are cut are in the tooltip too."""
-        super().setToolTip(with_cut_words(self, self._tip))
+        said = with_cut_words(self, self._tip)
+        if said != self.toolTip():
+            super().setToolTip(said)
 
     def setToolTip(self, tip: str) -> None:
         self._tip = tip
