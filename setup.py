@@ -8,7 +8,11 @@ from setuptools import setup
 from setuptools.command.build_py import build_py
 
 ROOT = Path(__file__).resolve().parent
-COPIED = (("docs/manual", "*.md", "pages"), ("docs/screenshots", "*.png", "screenshots"))
+COPIED = (
+    ("docs/manual", "*.md", "pages"),
+    ("docs/manual/de", "*.md", "pages/de"),
+    ("docs/screenshots", "*.png", "screenshots"),
+)
 
 
 class WithManual(build_py):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import language, tr
 
 PACKAGED = Path(__file__).parents[1] / "manual" / "pages"
 IN_CLONE = Path(__file__).parents[3] / "docs" / "manual"
@@ -50,8 +50,11 @@ class ManualHit:
 
 
 def manual_folder() -> Path:
-    """Where the pages lie: with what was installed, else in the clone."""
-    return PACKAGED if PACKAGED.is_dir() else IN_CLONE
+    """Where the pages of the user's language lie: with what was installed, else in the clone. In
+    English, where there are none of it."""
+    english = PACKAGED if PACKAGED.is_dir() else IN_CLONE
+    own = english / language()
+    return own if own.is_dir() else english
 
 
 @cache
@@ -59,7 +62,7 @@ def pages(folder: Path) -> tuple[ManualPage, ...]:
     """All of them in their order, and last what is new; none where nothing was shipped."""
     numbered = [(int(m[1]), p) for p in folder.glob("*.md") if (m := _NUMBER.match(p.name))]
     found = [_page(path.stem, path) for _, path in sorted(numbered)]
-    beside = (folder.parent / "CHANGELOG.md", folder.parents[1] / "CHANGELOG.md")
+    beside = [above / "CHANGELOG.md" for above in folder.parents[:3]]
     news = next((path for path in beside if path.is_file()), None)
     if news is not None:
         page = _page(NEWS, news)

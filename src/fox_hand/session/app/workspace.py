@@ -199,23 +199,19 @@ class Workspace:
         return self.cast.acting
 
     def open_rig(self, path: Path) -> Figure:
-        """Put a character on the stage.
-
-        Raises:
-            FoxHandError: if the file cannot be read; the workspace stays as it was.
-        """
+        """Put a character on the stage. Raises FoxHandError, and leaves the workspace as it was, if
+        the file cannot be read."""
         return self.place(Figure(read_rig(path), path))
 
     def place(self, actor: Figure, kept: KeptMember | None = None, *, acts: bool = True) -> Figure:
         """Put a character that was read elsewhere (in a job) on the stage, and let it act.
 
         Args:
-            actor: the character.
-            kept: how it stood when it was last seen; None for a newcomer, who stands beside the
-                others.
-            acts: false where somebody of those who come with it acts afterwards.
+            kept: how it stood when it was last seen; None for a newcomer beside the others.
+            acts: false where one of those who come with it begins; see :meth:`begin_with`.
         """
-        self._leave()
+        if acts:
+            self._leave()
         selected: tuple[int, ...] = ()
         actor.prefix = self.cast.free_prefix(actor.prefix)
         if kept is None:
@@ -293,6 +289,10 @@ class Workspace:
             self._leave()
             self._enter(actor)
 
+    def begin_with(self, actor: Figure) -> None:
+        """Let one of those who were placed act first."""
+        self._enter(actor)
+
     def take_off(self, member: Member) -> None:
         """Take a member off the stage; one undo step."""
         label = tr("Take {name} off the stage", name=member.name)
@@ -333,11 +333,8 @@ class Workspace:
         self.actor_changed.emit()
 
     def exchange_rig(self, actor: Figure, rig: Rig, mark: Mark) -> frozenset[str]:
-        """A rig file changed on disk and was read again: values follow by name.
-
-        Returns:
-            names of controls and settings that are gone.
-        """
+        """A rig file changed on disk and was read again: values follow by name. Returns the names
+        of controls and settings that are gone."""
         self.keep_mix()
         self.mix_commands.look_away()
         self.capturing.cancel()

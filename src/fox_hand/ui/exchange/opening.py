@@ -266,7 +266,7 @@ class Opener(QObject):
             a for a in actors if a.prefix == prefix
         ]
         if found or actors:
-            self._workspace.act((found or list(actors))[0])
+            self._workspace.begin_with((found or list(actors))[0])
 
     def find_file(self, member: Member) -> None:
         """Say where the file of an absent character is now."""

@@ -89,9 +89,27 @@ def test_it_wears_the_theme_and_tells_what_is_new(hand: Hand) -> None:
     assert ground.name() == PAPER.panel.lower()
 
 
-def test_every_page_names_pictures_and_pages_that_are_there() -> None:
-    folder = manual_folder()
+@pytest.mark.parametrize("language", ["", "de"])
+def test_every_page_names_pictures_and_pages_that_are_there(language: str) -> None:
+    folder = manual_folder() / language
+    assert [one.name for one in pages(folder)] == [one.name for one in pages(manual_folder())]
     for one in pages(folder):
         for target in re.findall(r"\]\(([^)#]+)(?:#[^)]*)?\)", one.text):
             if "://" not in target and one.name != NEWS:
                 assert (folder / target).exists(), (one.name, target)
+
+
+def test_links_into_pages_name_headings_that_are_there() -> None:
+    """As the usual viewers of Markdown name them: small letters, blanks as lines."""
+    for folder in (manual_folder(), manual_folder() / "de"):
+        heads = {
+            one.name: {
+                re.sub(r"[^\w -]", "", line.lstrip("# ").lower()).replace(" ", "-")
+                for line in one.text.splitlines()
+                if line.startswith("#")
+            }
+            for one in pages(folder)
+        }
+        for one in pages(folder):
+            for name, place in re.findall(r"\]\(([\w-]+)\.md#([^)]+)\)", one.text):
+                assert one.name == NEWS or place in heads[name], (one.name, name, place)
