@@ -85,8 +85,8 @@ def test_keys_and_rows_of_lists_are_heard(hand: Hand) -> None:
     window, strip = hand.window, hand.window.timeline.strip
     heard = parts(strip)
     assert heard["Body"].role() == QAccessible.Role.RowHeader
-    assert heard["Frame"].valueInterface().currentValue() == 9.0
-    heard["Frame"].valueInterface().setCurrentValue(4.0)
+    assert heard["Current frame"].valueInterface().currentValue() == 9.0
+    heard["Current frame"].valueInterface().setCurrentValue(4.0)
     assert hand.workspace.timing.frame == 4.0
     heard["Wave at 9"].actionInterface().doAction("Press")
     assert hand.workspace.timing.frame == 9.0

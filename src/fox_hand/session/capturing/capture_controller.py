@@ -112,7 +112,7 @@ class CaptureController:
 
     def draw_with(self, pictures: Pictures) -> None:
         """From now on cards have pictures."""
-        self._drawing = CapturePictures(pictures)
+        self._drawing = CapturePictures(pictures, lambda: self._settings.card_pictures == "large")
 
     # -- beginning ------------------------------------------------------------------------
 

@@ -32,10 +32,13 @@ class CapturePictures:
 
     Args:
         pictures: who draws; None where nobody can, cards have no pictures then.
+        large: whether cards get a picture of 640 px besides the one of 320.
     """
 
-    def __init__(self, pictures: Pictures | None = None) -> None:
-        self._pictures = pictures
+    def __init__(
+        self, pictures: Pictures | None = None, large: Callable[[], bool] = lambda: True
+    ) -> None:
+        self._pictures, self._large = pictures, large
 
     def drawn(
         self,
@@ -65,9 +68,10 @@ class CapturePictures:
                 )
             except FoxHandError:
                 return None, None  # the pose is kept all the same: no work is lost for its looks
+            files = png(small), webp(large) if self._large() else None
             if card.clip is None or motion is None:
-                return png(small), webp(large)
-            return png(small), webp(large), _moving(pictures, motion, camera, card)
+                return files
+            return (*files, _moving(pictures, motion, camera, card))
 
         return draw
 

@@ -12,6 +12,7 @@ from psygnal import Signal
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import LANGUAGES, tr
 from fox_hand.base.published import published
+from fox_hand.interchange.units import UNITS
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings
 
@@ -50,7 +51,9 @@ ALLOWED: Mapping[str, Allowed] = {
     "interface": Allowed(lowest=80, highest=200),
     "control_names": Allowed(("spoken", "rig")),
     "new_rate": Allowed(lowest=1.0, highest=240.0),
+    "new_unit": Allowed(("ask", *UNITS)),
     "card_style": Allowed(("shaded", "clay", "outline")),
+    "card_pictures": Allowed(("large", "small")),
     "card_ground": Allowed(),
     "card_labels": Allowed(),
     "undo_steps": Allowed(lowest=10, highest=10_000),

@@ -67,7 +67,9 @@ class Settings(msgspec.Struct):
     interface_before: int = 0  # the size before a restart for another, or for words; 0 after it
     control_names: str = "spoken"  # or "rig"
     new_rate: float = 24.0  # frames a second of new projects
+    new_unit: str = "ask"  # of files that do not say theirs: "ask", or one of the units
     card_style: str = "shaded"  # of pictures of new cards
+    card_pictures: str = "large"  # 320 and 640 px; or "small", 320 only
     card_ground: bool = True  # whether the ground is in them
     undo_steps: int = 500
     undo_megabytes: int = 32

@@ -124,4 +124,4 @@ def _account() -> str:
     try:
         return getpass.getuser()
     except (KeyError, OSError):
-        return tr("somebody")
+        return tr("someone")

@@ -14,7 +14,7 @@ from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments, Tick
 
-WORDS: dict[Style, str] = {"shaded": tr("Shaded"), "clay": tr("Clay"), "outline": tr("Outline")}
+WORDS: dict[Style, str] = {"shaded": tr("Shaded"), "clay": tr("Clay"), "outline": tr("Outlined")}
 
 
 class CaptureBar(QWidget):

@@ -99,7 +99,21 @@ class Opener(QObject):
         self._services.jobs.run(partial(gather, [(path, None)], known=known), done, failed)
 
     def ask_unit(self, error: UnitUnknownError) -> bool:
-        """Ask for a file's unit and write it into its sidecar; False if nobody says."""
+        """Ask for a file's unit and write it into its sidecar; False if nobody says.
+
+        Where the preferences have a unit for such files, that is taken, and told.
+        """
+        usual = self._workspace.settings.new_unit
+        if usual in UNITS:
+            self._notice.tell(
+                tr(
+                    "{name} does not say its unit: {unit}, as in the preferences. It is kept "
+                    "in the sidecar.",
+                    name=error.path.name,
+                    unit=unit_word(usual),
+                )
+            )
+            return self._keep_unit(error.path, UNITS[usual])
         words = {
             tr(
                 "{name} (the figure is {height:.2f} m tall)",
@@ -117,10 +131,11 @@ class Opener(QObject):
             list(words.values()).index(likely),
             False,
         )
-        if not said:
-            return False
+        return said and self._keep_unit(error.path, words[text])
+
+    def _keep_unit(self, path: Path, size: float) -> bool:
         try:
-            keep_unit(error.path, words[text])
+            keep_unit(path, size)
         except FoxHandError as problem:
             self._notice.tell_error(problem)
             return False

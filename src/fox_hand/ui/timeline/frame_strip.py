@@ -220,7 +220,7 @@ class FrameStrip(QWidget, PartsOwner):
         found = [
             AccessiblePart(
                 "frame",
-                tr("Frame"),
+                tr("Current frame"),
                 self._part_rect(here),
                 QAccessible.Role.Slider,
                 tr("of {count}, {name}", count=len(sequence), name=sequence.name),

@@ -25,7 +25,7 @@ def heard_strip(strip: StripBase) -> Iterator[AccessiblePart]:
     x = round(strip.scale.x_of(timing.frame))
     yield AccessiblePart(
         "frame",
-        tr("Frame"),
+        tr("Current frame"),
         QRect(x - 6, 0, 12, RULER),
         QAccessible.Role.Slider,
         tr("{first} to {last}", first=timing.first, last=timing.last),

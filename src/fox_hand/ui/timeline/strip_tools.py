@@ -54,7 +54,7 @@ class StripTools(QWidget):
         self.frame = QLineEdit()
         self.frame.setFixedSize(40, 24)
         self.frame.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.frame.setAccessibleName(tr("Frame"))
+        self.frame.setAccessibleName(tr("Current frame"))
         self.frame.setToolTip(tr("Type a frame; +5 and -5 go on from here"))
         self.frame.editingFinished.connect(self._typed)
         self.range, self.rate = (

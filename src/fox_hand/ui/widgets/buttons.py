@@ -425,7 +425,8 @@ class Tick(QCheckBox):
     def sizeHint(self) -> QSize:
         metrics = QFontMetrics(self._theme.font(12, 500))
         detail = QFontMetrics(self._theme.font(11)).horizontalAdvance(self._detail)
-        width = self._indent + 24 + metrics.horizontalAdvance(self.text())
+        # two pixels more: what is painted may be a fraction wider than whole pixels say
+        width = self._indent + 26 + metrics.horizontalAdvance(self.text())
         return QSize(width + (16 + detail if self._detail else 0), 24)
 
     def paintEvent(self, event: QPaintEvent) -> None:

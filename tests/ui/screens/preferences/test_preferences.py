@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+import zipfile
 from pathlib import Path
 
 import jsonschema
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QMessageBox, QWidget
+from PySide6.QtWidgets import QInputDialog, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.errors import FoxHandError
@@ -21,6 +22,8 @@ from fox_hand.ui.main.choices.keep_size import SECONDS, KeepSize
 from fox_hand.ui.screens.preferences.key_list import ROW
 from fox_hand.ui.screens.preferences.preferences_screen import PreferencesScreen
 from fox_hand.ui.theme.tokens import DUSK, DUSK_STRONG, PAPER
+from tests.interchange.test_bvh import bvh_text
+from tests.ui.capture.test_capture_panel import capture
 from tests.ui.conftest import CTRL, Hand, OpenWindow
 
 FORMATS = Path(__file__).parents[4] / "docs" / "format"
@@ -245,3 +248,41 @@ def test_the_order_of_libraries_is_the_one_of_the_sheets(
     assert libraries.target is libraries.places[0]
     QTest.keyClick(hand.window, Qt.Key.Key_Z, CTRL)
     assert libraries.target is libraries.places[1]
+
+
+def test_a_file_that_does_not_say_its_unit_is_in_the_usual_one_or_asked_for(
+    hand: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    asked: list[str] = []
+
+    def nobody(*words: object) -> tuple[str, bool]:
+        asked.append(str(words[2]))
+        return "", False
+
+    monkeypatch.setattr(QInputDialog, "getItem", nobody)
+    path, other = tmp_path / "walk.bvh", tmp_path / "run.bvh"
+    for file in (path, other):
+        file.write_text(bvh_text(1))
+    hand.window.opener.open_rig(path)
+    hand.qtbot.waitUntil(lambda: bool(asked))
+    screen = opened(hand, "Shots")
+    screen.shots.units.chosen.emit("centimetres")
+    hand.window.screens.close()
+    hand.window.opener.open_rig(other)
+    hand.qtbot.waitUntil(lambda: any(a.path == other for a in hand.workspace.cast.actors))
+    assert len(asked) == 1
+    assert "centimetres, as in the preferences" in hand.window.notice.text
+    figure = next(a for a in hand.workspace.cast.actors if a.path == other)
+    assert figure.rig.height == pytest.approx(1.43, abs=0.02)
+
+
+def test_cards_with_small_pictures_only_have_no_large_one(hand: Hand) -> None:
+    screen = opened(hand, "You and your cards")
+    screen.you.sizes.chosen.emit("small")
+    hand.window.screens.close()
+    hand.click_card("Fist")
+    hand.key(Qt.Key.Key_Return)
+    hand.workspace.capturing.ask()
+    with zipfile.ZipFile(capture(hand, "Small one")) as card:
+        assert "thumb.png" in card.namelist()
+        assert "thumb@2x.webp" not in card.namelist()

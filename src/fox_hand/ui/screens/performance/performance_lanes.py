@@ -372,7 +372,7 @@ class PerformanceLanes(QWidget, PartsOwner):
         found = [
             AccessiblePart(
                 "frame",
-                tr("Frame"),
+                tr("Current frame"),
                 QRect(here - 8, 0, 16, RULER),
                 QAccessible.Role.Slider,
                 tr("of {count}", count=self.count),

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import shown_number, tr
 from fox_hand.session.preferences.preferences import Preferences, shipped
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
@@ -37,6 +37,7 @@ class PreferencePage(QWidget):
         super().__init__()
         self.theme, self.preferences = theme, preferences
         self._shown: dict[str, tuple[Callable[[], None], Button | None]] = {}
+        self._meant: dict[tuple[str, str], str] = {}  # setting, value: the word for it
         self.words: dict[str, list[QWidget]] = {}  # what a row says, in small letters, and the row
         heading, more = Words(title), Words(hint)
         heading.setProperty("role", "title")
@@ -104,13 +105,16 @@ class PreferencePage(QWidget):
         ours = shipped(name)
         if isinstance(ours, bool):
             return tr("on") if ours else tr("off")
-        return f"{ours:g}" if isinstance(ours, float) else str(ours) or tr("nothing")
+        if isinstance(ours, float):
+            return shown_number(ours, 3)
+        return self._meant.get((name, str(ours)), str(ours)) or tr("nothing")
 
     def add_choice(
         self, name: str, word: str, values: Sequence[tuple[str, str]], hint: str = ""
     ) -> Segments:
         """One of a few words."""
         field = Segments(self.theme, values, word, room=12)
+        self._meant.update(((name, value), said) for value, said in values)
         field.chosen.connect(lambda value: self.choose(name, value))
         self._shown[name] = (lambda: field.set_value(str(self.preferences[name]))), None
         self.add_row(word, field, hint, name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 
 from fox_hand.base.language import LANGUAGES, tr
+from fox_hand.session.figures.rig_files import UNITS, unit_word
 from fox_hand.session.preferences.preferences import Preferences
 from fox_hand.ui.screens.preferences.page import PreferencePage
 from fox_hand.ui.screens.preferences.theme_tiles import ThemeTiles
@@ -24,9 +25,13 @@ class YouPage(PreferencePage):
         self.author = self.add_text("author", tr("Your name"), tr("New cards are signed with it."))
         self.licence = self.add_text("licence", tr("Licence"), tr("Proposed for new cards."))
         self.add_title(tr("Pictures of new cards"))
-        styles = (("shaded", tr("Shaded")), ("clay", tr("Clay")), ("outline", tr("Outline")))
+        styles = (("shaded", tr("Shaded")), ("clay", tr("Clay")), ("outline", tr("Outlined")))
         self.style_field = self.add_choice("card_style", tr("Drawn"), styles)
         self.ground = self.add_tick("card_ground", tr("Background"), tr("Paper behind the figure"))
+        sizes = (("large", tr("320 and 640 px")), ("small", tr("320 px only")))
+        self.sizes = self.add_choice(
+            "card_pictures", tr("Size"), sizes, tr("Files are smaller without the large one.")
+        )
         self.add_title(tr("In the sheets"))
         self.labels = self.add_tick("card_labels", tr("Names"), tr("Under the pictures"))
         self.end()
@@ -118,6 +123,13 @@ class ShotsPage(PreferencePage):
             (1, 240, 1),
             " fps",
             tr("Those that are there stay."),
+        )
+        units = [("ask", tr("Ask each time")), *((name, unit_word(name)) for name in UNITS)]
+        self.units = self.add_choice(
+            "new_unit",
+            tr("Figures that do not say their unit"),
+            units,
+            tr("Kept beside the file."),
         )
         opens = (("start", tr("The start screen")), ("last", tr("What was open last")))
         self.opens = self.add_choice("opens", tr("A start opens"), opens)

@@ -109,6 +109,7 @@ class NumberField(QWidget):
         label = QLabel(word)
         label.setProperty("quiet", True)
         label.setBuddy(self.field)
+        label.setVisible(bool(word))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(4)
