@@ -7,7 +7,7 @@ from collections.abc import Callable
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QMessageBox
+from PySide6.QtWidgets import QLabel, QMessageBox
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.library.store.moves import Done
@@ -113,6 +113,12 @@ def test_stop_is_pressed_once_and_the_sign_goes_when_all_was_seen(hand: Hand) ->
     panel(hand).hide()
     work.clear()
     hand.qtbot.waitUntil(lambda: not button.isVisible(), timeout=LONG)
+
+
+def test_that_nothing_goes_on_is_said_from_the_first(hand: Hand) -> None:
+    hand.window.actions_table["jobs"].run()
+    said = [words for words in panel(hand).findChildren(QLabel) if words.isVisible()]
+    assert "Nothing goes on." in [words.text() for words in said]
 
 
 def test_closing_asks_once_and_waits_or_stops(hand: Hand, monkeypatch: pytest.MonkeyPatch) -> None:

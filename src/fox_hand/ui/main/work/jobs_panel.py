@@ -90,7 +90,8 @@ class JobsPanel(QWidget):
     def refresh(self) -> None:
         """All as it is now; rows stay as long as their job is in the same state."""
         now = [(job, job.going) for job in self._work.jobs]
-        if now != [(job, going) for job, going, _ in self.list]:
+        # also where nothing was ever built: that nothing goes on is said
+        if not self._rows.count() or now != [(job, going) for job, going, _ in self.list]:
             self._build()
         for _, _, row in self.list:
             row.refresh(self._work.clock())
