@@ -17,6 +17,7 @@ from fox_hand.cli.talk import Talk, command
 if TYPE_CHECKING:
     from fox_hand.core.view.render_request import Standing
     from fox_hand.render.engine import Engine
+    from fox_hand.session.exporting.picture_export import PictureSequence
 
 ORA = ".ora"
 
@@ -76,10 +77,9 @@ def render(
 ) -> None:
     """Draw a picture, frames of a shot, or a character from all sides."""
     from fox_hand.base.outputs import keep_inputs
-    from fox_hand.library.format.thumb import png
     from fox_hand.render.engine import Engine
     from fox_hand.session.exporting.motion_export import keep_what_is_open
-    from fox_hand.session.exporting.picture_export import PictureSequence, views, write_drawn
+    from fox_hand.session.exporting.picture_export import PictureSequence
 
     width, height = _size(size)
     drawn = talk.or_exit(lambda: _drawn(what, rig))
@@ -101,19 +101,26 @@ def render(
     talk.or_exit(lambda: keep_inputs(out, drawn.read))
     talk.or_exit(lambda: keep_what_is_open(out, drawn.read))
     engine = talk.or_exit(Engine)
-    if out == STDIO:
-        typer.get_binary_stream("stdout").write(png(engine.draw(views(sequence)[0]()).pixels))
-        talk.end_with(drawn.notes)
-        return
     if out.suffix == ORA:
         _layers(talk, drawn, first, out, engine)
+        return
+    _pictures(talk, out, sequence, engine)
+    talk.end_with(drawn.notes)
+
+
+def _pictures(talk: Talk, out: Path, sequence: PictureSequence, engine: Engine) -> None:
+    """Write them, or one of them to the standard output."""
+    from fox_hand.library.format.thumb import png
+    from fox_hand.session.exporting.picture_export import views, write_drawn
+
+    if out == STDIO:
+        typer.get_binary_stream("stdout").write(png(engine.draw(views(sequence)[0]()).pixels))
         return
     with talk.progress() as work:
         count = talk.or_exit(
             lambda: write_drawn(out, sequence, lambda v: engine.draw(v).pixels, work)
         )
     talk.fact(tr("{out}\t{count} pictures", out=out, count=count) if count > 1 else str(out))
-    talk.end_with(drawn.notes)
 
 
 def _chosen(frames: str, frame: int | None, drawn: _Drawn, name: str) -> tuple[int, int]:

@@ -29,6 +29,19 @@ class StageBars:
 
     def __init__(self, theme: Theme, workspace: Posing, stage: Stage) -> None:
         self._theme, self._workspace, self._stage = theme, workspace, stage
+        self._build_switches(theme, workspace)
+        self._build_views(theme)
+        self._seen_from: Camera | None = None  # the view that the button names
+        stage.camera_changed.connect(self._moved_on)
+        self._busy = Words("", stage)
+        self._busy.setProperty("plate", "busy")
+        self._busy.hide()
+        stage.handles_on, stage.pictures.ghost_on = (
+            workspace.settings.handles,
+            workspace.settings.ghost,
+        )
+
+    def _build_switches(self, theme: Theme, workspace: Posing) -> None:
         self.left = self._panel()
         row = QHBoxLayout(self.left)
         row.setContentsMargins(4, 4, 4, 4)
@@ -67,6 +80,8 @@ class StageBars:
         tip = tr("Ground and backdrops")
         self.ground = Button(theme, icon="images", kind=Kind.FLAT, height=24, icon_size=14, tip=tip)
         row.addWidget(self.ground)
+
+    def _build_views(self, theme: Theme) -> None:
         self.right = self._panel()
         row = QHBoxLayout(self.right)
         row.setContentsMargins(4, 4, 4, 4)
@@ -81,15 +96,6 @@ class StageBars:
         )
         self.view.clicked.connect(self._show_views)
         row.addWidget(self.view)
-        self._seen_from: Camera | None = None  # the view that the button names
-        stage.camera_changed.connect(self._moved_on)
-        self._busy = Words("", stage)
-        self._busy.setProperty("plate", "busy")
-        self._busy.hide()
-        stage.handles_on, stage.pictures.ghost_on = (
-            workspace.settings.handles,
-            workspace.settings.ghost,
-        )
 
     def _panel(self) -> QWidget:
         panel = QWidget(self._stage)

@@ -64,6 +64,19 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     menu.addAction(
         tr("A picture from a file …"), lambda: home.cards.own_pictures.choose(entry)
     ).setEnabled(usable and not entry.locked)
+    _add_neutral(home, menu, entry)
+    menu.addAction(tr("Earlier versions"), lambda: home.screens.show_versions(entry)).setEnabled(
+        usable
+    )
+    if clip:
+        _add_motion(home, menu, entry)
+    menu.addSeparator()
+    menu.addAction(tr("Rename …\tF2"), lambda: ask_name(home, entry)).setEnabled(usable)
+    menu.addAction(tr("Note …"), lambda: _ask_note(home, entry)).setEnabled(usable)
+    menu.addAction(tr("Show the file"), partial(show_file, entry.path))
+
+
+def _add_neutral(home: Home, menu: QMenu, entry: Entry) -> None:
     place = home.workspace.open_libraries.place_of(entry)
     neutral = place.neutral(entry.sheet) == entry.identity
     base = menu.addAction(
@@ -77,21 +90,16 @@ def _one(home: Home, menu: QMenu, entry: Entry) -> None:
     )
     base.setCheckable(True)
     base.setChecked(neutral)
-    base.setEnabled(usable and place.writable)
-    menu.addAction(tr("Earlier versions"), lambda: home.screens.show_versions(entry)).setEnabled(
-        usable
-    )
-    if clip:
-        for words, alone in (
-            (tr("Its motion, with the character …"), False),
-            (tr("Its motion alone …"), True),
-        ):
-            action = menu.addAction(words, partial(home.shots.take_clip, entry, alone=alone))
-            action.setEnabled(usable and acting)
-    menu.addSeparator()
-    menu.addAction(tr("Rename …\tF2"), lambda: ask_name(home, entry)).setEnabled(usable)
-    menu.addAction(tr("Note …"), lambda: _ask_note(home, entry)).setEnabled(usable)
-    menu.addAction(tr("Show the file"), partial(show_file, entry.path))
+    base.setEnabled(entry.readable and place.writable)
+
+
+def _add_motion(home: Home, menu: QMenu, entry: Entry) -> None:
+    for words, alone in (
+        (tr("Its motion, with the character …"), False),
+        (tr("Its motion alone …"), True),
+    ):
+        action = menu.addAction(words, partial(home.shots.take_clip, entry, alone=alone))
+        action.setEnabled(entry.readable and home.workspace.actor is not None)
 
 
 def _store_over(home: Home, entry: Entry) -> None:

@@ -30,7 +30,10 @@ def command_table(home: Home) -> list[Command]:
     """In the order in which they are shown."""
     return [
         *_everywhere(home),
+        *_help(home),
+        *_application(home),
         *_shots(home),
+        *_projects(home),
         *_bringing_in(home),
         *library_commands(home, acts(home)),
         *figure_commands(home),
@@ -77,6 +80,12 @@ def _everywhere(home: Home) -> list[Command]:
             icon="search",
         ),
         Command("find_cards", tr("Find cards"), focus, ("Ctrl+F",), group, icon="search"),
+    ]
+
+
+def _help(home: Home) -> list[Command]:
+    group = EVERYWHERE
+    return [
         Command(
             "manual", tr("Manual"), partial(show_manual, home), ("F1",), group, icon="book-text"
         ),
@@ -92,6 +101,12 @@ def _everywhere(home: Home) -> list[Command]:
         Command(
             "about", tr("About Fox Hand …"), home.help.show_about, group=tr("Help"), icon="info"
         ),
+    ]
+
+
+def _application(home: Home) -> list[Command]:
+    group = EVERYWHERE
+    return [
         Command(
             "preferences",
             tr("Preferences …"),
@@ -144,6 +159,11 @@ def _shots(home: Home) -> list[Command]:
             icon="rotate-ccw",
             ready=lambda: shots.path is not None and shots.edited,
         ),
+    ]
+
+
+def _projects(home: Home) -> list[Command]:
+    return [
         Command(
             "new_shot", tr("New shot …"), home.shots.ask_new_shot, group=SHOT, icon="clapperboard"
         ),
