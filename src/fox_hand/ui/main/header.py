@@ -17,6 +17,7 @@ from fox_hand.ui.main.cast_tabs import CastTabs
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.sign import SearchSign
 
 
@@ -93,7 +94,7 @@ class Header(QWidget):
         self.search_field.setPlaceholderText(tr("Find: name, tag, note"))
         self.search_field.setAccessibleName(tr("Find cards"))
         self.search_field.setFixedHeight(28)
-        self.search_field.setClearButtonEnabled(True)
+        clearable(self.search_field)
         SearchSign(self.search_field, theme)
         self.search_field.textChanged.connect(self.search)
         self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip=tr("Menu"))

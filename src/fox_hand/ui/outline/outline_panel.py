@@ -19,6 +19,7 @@ from fox_hand.ui.outline.outline_list import OutlineList, same_search
 from fox_hand.ui.outline.outline_rows import OutlineContent, RowKind, Spot
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.event_filter import EventFilter
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.sign import SearchSign
 
@@ -52,7 +53,7 @@ class OutlinePanel(QWidget):
         self.field.setPlaceholderText(tr("Find a sheet"))
         self.field.setAccessibleName(tr("Find a sheet"))
         self.field.setFixedHeight(28)
-        self.field.setClearButtonEnabled(True)
+        clearable(self.field)
         SearchSign(self.field, theme)
         self.list = OutlineList(theme)
         self.drop = OutlineDrop(self.list, workspace.open_libraries)

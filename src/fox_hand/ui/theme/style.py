@@ -9,8 +9,10 @@ from PySide6.QtGui import QColor, QPalette
 from fox_hand.ui.theme.theme import FAMILY
 from fox_hand.ui.theme.tokens import Tokens
 
-# a file, as style sheets know no other; its grey has 3:1 on the fields of all themes
-ARROW = (Path(__file__).parents[1] / "icons" / "choice-arrow.svg").as_posix()
+# files, as style sheets and fields know no other icons; their grey has 3:1 on the fields of all
+# themes
+ICONS = Path(__file__).parents[1] / "icons"
+ARROW, CLEAR = ((ICONS / name).as_posix() for name in ("choice-arrow.svg", "field-clear.svg"))
 
 
 def style_sheet(t: Tokens) -> str:

@@ -13,6 +13,7 @@ from fox_hand.base.manual import ManualHit, ManualPage, found_in, pages
 from fox_hand.ui.screens.manual.page_view import PageView
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 from fox_hand.ui.widgets.sign import SearchSign
@@ -76,7 +77,7 @@ class ManualScreen(QWidget):
         self.search.setPlaceholderText(tr("Find in the manual"))
         self.search.setAccessibleName(tr("Find in the manual"))
         self.search.setFixedSize(LEFT, 28)
-        self.search.setClearButtonEnabled(True)
+        clearable(self.search)
         SearchSign(self.search, theme)
         self.list = ManualList(theme)
         self.view = PageView(theme)

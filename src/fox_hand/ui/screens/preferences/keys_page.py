@@ -20,6 +20,7 @@ from fox_hand.ui.screens.preferences.page import thin_line
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Segments
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import KeyMap
 from fox_hand.ui.widgets.sign import SearchSign
 
@@ -56,7 +57,7 @@ class KeysPage(QWidget):
         self.search.setPlaceholderText(tr("Find a command"))
         self.search.setAccessibleName(tr("Find a command by its words"))
         self.search.setFixedSize(216, 28)
-        self.search.setClearButtonEnabled(True)
+        clearable(self.search)
         SearchSign(self.search, theme)
         self.by_key = KeyField(tr("Find a command by its key"))
         self.by_key.setPlaceholderText(tr("or press a key"))

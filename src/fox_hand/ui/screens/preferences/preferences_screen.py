@@ -19,7 +19,7 @@ from fox_hand.ui.screens.preferences.page import PreferencePage
 from fox_hand.ui.screens.preferences.simple_pages import LookPage, ShotsPage, StagePage, YouPage
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.fields.completing import Completing
+from fox_hand.ui.widgets.fields.completing import Completing, clearable
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 from fox_hand.ui.widgets.screen_parts import (
     back_to_stage,
@@ -128,7 +128,7 @@ class PreferencesScreen(QWidget):
         self.search.setPlaceholderText(tr("Find a setting"))
         self.search.setAccessibleName(tr("Find a setting"))
         self.search.setFixedSize(LEFT, 28)
-        self.search.setClearButtonEnabled(True)
+        clearable(self.search)
         SearchSign(self.search, theme)
         self._arrange(where)
         self._connect()

@@ -19,6 +19,7 @@ from fox_hand.ui.screens.start.start_tile import StartTile
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.sign import SearchSign
 
@@ -48,7 +49,7 @@ class StartScreen(QWidget):
         self.search.setPlaceholderText(tr("Find a project or shot"))
         self.search.setAccessibleName(tr("Find a project or shot"))
         self.search.setFixedSize(184, 28)
-        self.search.setClearButtonEnabled(True)
+        clearable(self.search)
         SearchSign(self.search, theme)
         self.help_button = Button(
             theme, icon="circle-question-mark", kind=Kind.FLAT, tip=tr("Manual")

@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QStringListModel, Qt
+from PySide6.QtGui import QAction, QIcon
 from PySide6.QtWidgets import QCompleter, QLineEdit
+
+from fox_hand.ui.theme.style import CLEAR
 
 
 class Completing(QCompleter):
@@ -57,4 +60,7 @@ class Completing(QCompleter):
 def clearable(*fields: QLineEdit) -> None:
     """Give fields for text the button that empties them."""
     for field in fields:
+        before = set(field.findChildren(QAction))
         field.setClearButtonEnabled(True)
+        for action in set(field.findChildren(QAction)) - before:
+            action.setIcon(QIcon(CLEAR))
