@@ -186,7 +186,7 @@ def test_cards_are_tagged_approved_and_moved_in_bulk(folder: Path) -> None:
     assert "2 cards approved" in CliRunner().invoke(app, words, input=two + "\n").output
     assert read_card(Path(hands[0]["file"]))[0].approved_by == "Ines"
     open_ = run("library", "approve", folder, hands[0]["file"], "--unlock")
-    assert "1 cards unlocked" in open_.output
+    assert "1 card unlocked" in open_.output
     moved = run("library", "move", folder, "--find", "tag:two", "--to", "Crew/Hands")
     assert moved.exit_code == 1
     assert "is approved by Ines and locked" in moved.output
@@ -203,7 +203,7 @@ def test_cards_are_tagged_approved_and_moved_in_bulk(folder: Path) -> None:
     refused = run("library", "approve", folder, fist, "--by", "Tomas")
     assert refused.exit_code == 1
     assert "Only Ines may approve" in refused.output
-    assert "1 cards approved" in run("library", "approve", folder, fist, "--by", "Ines").output
+    assert "1 card approved" in run("library", "approve", folder, fist, "--by", "Ines").output
     assert run("library", "approve", folder, fist, "--unlock").exit_code == 1
     run("library", "approve", folder, fist, "--unlock", "--by", "Ines")
     assert not read_card(fist)[0].locked

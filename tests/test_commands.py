@@ -96,7 +96,7 @@ def test_pictures_are_taken_again_in_bulk(folder: Path) -> None:
     path = folder / "Marrow" / "Hands" / "Fist.foxcard"
     card, before = read_card(path)
     taken = run("library", "reshoot", folder, "--rig", MARROW, "--find", "fist", "--style", "clay")
-    assert "1 pictures taken, 0 not" in taken.output
+    assert "1 picture taken, 0 not" in taken.output
     again, picture = read_card(path)
     assert picture != before
     assert (again.pose, again.style, again.revision) == (card.pose, "clay", card.revision + 1)

@@ -63,7 +63,7 @@ def test_small_drawings_lie_in_the_middle_until_they_are_moved(tmp_path: Path) -
     found = read_drawings(tmp_path)
     eye = next(part for part in found.parts if part.name == "Eye").seen
     assert (eye.left, eye.top) == (40, 20)
-    assert "1 of 2 drawings are smaller than the canvas of 100 by 60" in found.notes[0]
+    assert "1 of 2 drawings is smaller than the canvas of 100 by 60" in found.notes[0]
 
 
 def huge(width: int, height: int) -> bytes:

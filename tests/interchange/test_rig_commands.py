@@ -65,7 +65,7 @@ def test_inspecting_prints_what_was_inferred(tmp_path: Path) -> None:
     said = ["RightElbow", "joint", "right", "arms", "rightLowerArm", "LeftElbow"]
     assert line.split() == [*said, "move,", "scale,", "turn"]
     said = run("inspect", str(MARROW))[1]
-    assert "69 joint controls, 4 goal controls, 4 pole controls, 1 look controls, 9 holder" in said
+    assert "69 joint controls, 4 goal controls, 4 pole controls, 1 look control, 9 holder" in said
     assert "55 settings, 6 sets, 8 solvers, 49 drives" in said
 
 

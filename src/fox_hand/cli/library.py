@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.cards_found import opened
 from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.library_work import add_library_work
@@ -204,4 +204,10 @@ def _findings(report: Report) -> Iterator[tuple[str, str, str]]:
 def reindex(talk: Talk, folder: Folder) -> None:
     """Throw the index away and make it anew from the files."""
     _, place = opened(talk, folder, again=True)
-    talk.fact(tr("{count} cards in {count_2} sheets", count=len(place), count_2=len(place.sheets)))
+    talk.fact(
+        tr(
+            "{cards} in {sheets}",
+            cards=tr_n("{number} card", "{number} cards", len(place)),
+            sheets=tr_n("{number} sheet", "{number} sheets", len(place.sheets)),
+        )
+    )

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.cards_found import found, named, opened
 from fox_hand.cli.options import Find, Folder
 from fox_hand.cli.talk import Talk, command
@@ -137,7 +137,7 @@ def _each(
                 failed += 1
                 talk.problem(f"{entry.path.name}: {error.sentence()}")
     talk.fact(
-        tr("{count} cards {word}", count=len(entries) - failed, word=word)
+        tr_n("{number} card {word}", "{number} cards {word}", len(entries) - failed, word=word)
         + (tr(", {failed} not", failed=failed) if failed else "")
     )
     raise typer.Exit(1 if failed else 0)
@@ -211,7 +211,12 @@ def reshoot(
 
             shooter.take(library, entries, took)
     talk.fact(
-        tr("{count} pictures taken, {failed} not", count=len(entries) - failed, failed=failed)
+        tr_n(
+            "{number} picture taken, {failed} not",
+            "{number} pictures taken, {failed} not",
+            len(entries) - failed,
+            failed=failed,
+        )
     )
     raise typer.Exit(1 if failed else 0)
 
@@ -240,7 +245,7 @@ def pack(
         count = talk.or_exit(
             lambda: write_pack(out, out.stem, entries, extras=extras, progress=work)
         )
-    talk.fact(tr("{out}\t{count} cards", out=out, count=count))
+    talk.fact(tr_n("{out}\t{number} card", "{out}\t{number} cards", count, out=out))
 
 
 def take_in(

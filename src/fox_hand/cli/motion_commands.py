@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.options import STDIO, Animation, Rate, UnitOption, Who, wish_of
 from fox_hand.cli.talk import Talk, command
 
@@ -215,10 +215,11 @@ def _within(states: State, span: _Span, path: Path) -> None:
     if span.last >= count:
         raise FoxHandError(
             "frame.beyond",
-            tr(
-                "{name} has {count} frames; frame {last} is not one of them.",
+            tr_n(
+                "{name} has {number} frame; frame {last} is not one of them.",
+                "{name} has {number} frames; frame {last} is not one of them.",
+                count,
                 name=path.name,
-                count=count,
                 last=span.last + 1,
             ),
             tr("Nothing was written."),

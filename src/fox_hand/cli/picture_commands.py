@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.cards_found import found, opened
 from fox_hand.cli.options import STDIO, Find
 from fox_hand.cli.talk import Talk, command
@@ -141,7 +141,7 @@ def _layers(talk: Talk, drawn: _Drawn, frame: int, out: Path, engine: Engine) ->
     with talk.progress() as work:
         who = talk.or_exit(lambda: _puppet(drawn.standing(float(frame))))
         made = talk.or_exit(lambda: write_layers(out, who, lambda v: engine.draw(v).pixels, work))
-    talk.fact(tr("{out}\t{made} layers", out=out, made=made))
+    talk.fact(tr_n("{out}\t{number} layer", "{out}\t{number} layers", made, out=out))
     talk.end_with(drawn.notes)
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
@@ -115,9 +115,9 @@ def _counted(puppet: Puppet) -> str:
     drawings = sum(len(part.drawings) for part in puppet.parts)
     views = tr(" in {count} views", count=len(puppet.views)) if len(puppet.views) > 1 else ""
     return tr(
-        "{drawings} drawings in {count} parts{views}",
-        drawings=drawings,
-        count=len(puppet.parts),
+        "{drawings} in {parts}{views}",
+        drawings=tr_n("{number} drawing", "{number} drawings", drawings),
+        parts=tr_n("{number} part", "{number} parts", len(puppet.parts)),
         views=views,
     )
 

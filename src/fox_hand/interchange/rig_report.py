@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import ControlKind, Side
 from fox_hand.core.naming.mirror_partners import doubts_of, pairs_of
 from fox_hand.core.rig.rig import Rig
@@ -33,19 +33,21 @@ def report(rig: Rig) -> str:
         f"{rig.name} ({rig.source})",
         "  "
         + ", ".join(
-            tr("{count} {value} controls", count=count, value=kind.value)
+            tr_n("{number} {value} control", "{number} {value} controls", count, value=kind.value)
             for kind, count in kinds.items()
         ),
-        tr(
-            "  {count} settings, {count_2} sets, {count_3} solvers, {count_4} drives",
-            count=len(rig.settings),
-            count_2=len(rig.sets),
-            count_3=len(rig.solvers),
-            count_4=len(rig.drives),
+        "  "
+        + ", ".join(
+            (
+                tr_n("{number} setting", "{number} settings", len(rig.settings)),
+                tr_n("{number} set", "{number} sets", len(rig.sets)),
+                tr_n("{number} solver", "{number} solvers", len(rig.solvers)),
+                tr_n("{number} drive", "{number} drives", len(rig.drives)),
+            )
         ),
         tr(
-            "  {count} parts, {vertices} vertices, {triangles} triangles",
-            count=len(rig.parts),
+            "  {parts}, {vertices} vertices, {triangles} triangles",
+            parts=tr_n("{number} part", "{number} parts", len(rig.parts)),
             vertices=vertices,
             triangles=triangles,
         ),

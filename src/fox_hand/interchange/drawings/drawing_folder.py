@@ -12,7 +12,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.inputs import MEGABYTE, read_file
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure, PartDrawing
 from fox_hand.interchange.drawings.layers import (
@@ -58,10 +58,12 @@ class _FolderReader:
         loose = _placed(top, width, height)
         if loose:
             self._notes.append(
-                tr(
-                    "{loose} of {count} drawings are smaller than the canvas of {width} by "
+                tr_n(
+                    "{number} of {count} drawings is smaller than the canvas of {width} by "
+                    "{height} pixels; it lies in its middle until it is moved.",
+                    "{number} of {count} drawings are smaller than the canvas of {width} by "
                     "{height} pixels; they lie in its middle until they are moved.",
-                    loose=loose,
+                    loose,
                     count=len(sizes),
                     width=width,
                     height=height,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Any
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.interchange.gltf.document import GltfDocument
 
 
@@ -35,10 +35,11 @@ def shown_nodes(document: GltfDocument) -> tuple[set[int], list[str]]:
     if hidden:
         name = document.scenes[scene].name or tr("scene {scene}", scene=scene)
         notes.append(
-            tr(
-                "Only {name} is shown; {count} meshes of other scenes are not.",
+            tr_n(
+                "Only {name} is shown; {number} mesh of other scenes is not.",
+                "Only {name} is shown; {number} meshes of other scenes are not.",
+                len(hidden),
                 name=name,
-                count=len(hidden),
             )
         )
     return found, notes

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import TypeVar
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.figures.figure import ChangeStep
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.runtime.history import History
@@ -34,7 +34,9 @@ class ShotSettings:
             label = tr("Take the mark off frame {fewer}", fewer=fewer[0])
         else:
             label = (
-                tr("Mark {count} frames", count=len(after)) if after else tr("Take all marks away")
+                tr_n("Mark {number} frame", "Mark {number} frames", len(after))
+                if after
+                else tr("Take all marks away")
             )
         self._do(label, lambda: self._timing.marks, self._timing.set_marks, after)
 

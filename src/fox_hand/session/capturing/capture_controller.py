@@ -12,7 +12,7 @@ from typing import cast
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.state import State
 from fox_hand.core.naming.part_words import side_word
 from fox_hand.core.pose.sides import Sides
@@ -317,7 +317,7 @@ class CaptureController:
             self.told.emit(tr("Nothing moved on any of the marked frames: no card was taken."))
             return
         self._go(CaptureState.SAVING)
-        label = tr("Capture {count} cards", count=len(tasks))
+        label = tr_n("Capture {number} card", "Capture {number} cards", len(tasks))
         self._storing.store_later(label, place, tasks, partial(self._done, draft))
 
     def _marked(self, one: CaptureDraft) -> Wanted:
@@ -373,10 +373,12 @@ class CaptureController:
         if missing:
             raise FoxHandError(
                 "mirror.missing",
-                tr(
-                    "{name} holds {count} controls that {name_2} does not have, such as {missing}.",
+                tr_n(
+                    "{name} holds {number} control that {name_2} does not have: {missing}.",
+                    "{name} holds {number} controls that {name_2} does not have, such as "
+                    "{missing}.",
+                    len(missing),
                     name=entry.name,
-                    count=len(missing),
                     name_2=actor.name,
                     missing=missing[0],
                 ),

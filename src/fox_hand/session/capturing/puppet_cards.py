@@ -8,7 +8,7 @@ from functools import partial
 
 from psygnal import Signal
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.library.format.card import Card
 from fox_hand.session.capturing.capture_pictures import CapturePictures
@@ -110,7 +110,7 @@ class PuppetCards:
             return
         drafts = [view_draft(actor, number) for number in range(len(actor.rig.views.names))]
         self._take(
-            tr("Cards of {count} views", count=len(drafts)),
+            tr_n("Card of {number} view", "Cards of {number} views", len(drafts)),
             [(one, one.card()) for one in drafts],
             then,
         )

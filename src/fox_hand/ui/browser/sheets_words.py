@@ -11,21 +11,16 @@ from fox_hand.session.libraries.request import Request
 
 def said_waiting(places: Sequence[OpenLibrary]) -> str:
     """What has not reached its library yet."""
-    said = []
-    for place in places:
-        if place.waiting == 1:
-            said.append(
-                tr("1 card for {name} waits here until it can be written.", name=place.name)
-            )
-        elif place.waiting:
-            said.append(
-                tr(
-                    "{waiting} cards for {name} wait here until they can be written.",
-                    waiting=place.waiting,
-                    name=place.name,
-                )
-            )
-    return " ".join(said)
+    return " ".join(
+        tr_n(
+            "{number} card for {name} waits here until it can be written.",
+            "{number} cards for {name} wait here until they can be written.",
+            place.waiting,
+            name=place.name,
+        )
+        for place in places
+        if place.waiting
+    )
 
 
 def why_empty(places: Sequence[OpenLibrary], request: Request, *, part: bool) -> str:

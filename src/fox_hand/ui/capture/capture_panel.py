@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr, within
+from fox_hand.base.language import tr, tr_n, within
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.naming.part_words import side_word
 from fox_hand.core.view.camera import Camera
@@ -267,10 +267,10 @@ class CapturePanel(QWidget):
         total = len(rig.listed(draft.state))
         self._summary.setText(
             tr(
-                "{count} of {total} controls, {count_2} settings",
+                "{count} of {total} controls, {settings}",
                 count=len(draft.rows),
                 total=total,
-                count_2=len(draft.settings),
+                settings=tr_n("{number} setting", "{number} settings", len(draft.settings)),
             )
         )
         self._refresh_warnings(draft, picture_only)

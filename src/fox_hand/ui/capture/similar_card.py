@@ -6,7 +6,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.index.alike import numbers_of
@@ -114,7 +114,7 @@ class SimilarCard(QWidget):
         self.entry, self.share = entry, near[0][1]
         self._title.setText(tr("Looks like {name}", name=entry.name))
         others = len(near) - 1
-        more = tr(", {others} more are near", others=others) if others else ""
+        more = tr_n(", {number} more is near", ", {number} more are near", others) if others else ""
         self._said.setText(tr("{share} % the same{more}", share=int(self.share * 100), more=more))
         self.choice.set_off({"over"} if entry.locked else set())
         self.setToolTip(plain_tip(tr("It is approved and locked.") if entry.locked else entry.note))

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from fox_hand import __version__
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.manual import manual_folder
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
@@ -362,10 +362,11 @@ class Screens:
         review.open(sequence)
         count = review.lay()
         if count:
-            words = tr(
-                "{name} is laid in: {count} frames from frame {first:g} on.",
+            words = tr_n(
+                "{name} is laid in: {number} frame, at frame {first:g}.",
+                "{name} is laid in: {number} frames from frame {first:g} on.",
+                count,
                 name=sequence.name,
-                count=count,
                 first=first,
             )
             self._notice.tell(" ".join([words, *sequence.words]))
@@ -456,15 +457,18 @@ class Screens:
 def marked_words(sequence: FrameSequence) -> str:
     """Mark the poses that are worth a look, and say so."""
     marks = sequence.mark_held() if sequence.stepped else sequence.propose()
-    kind = tr("held poses") if sequence.stepped else tr("key poses")
+    poses = (
+        tr_n("{number} held pose", "{number} held poses", len(marks))
+        if sequence.stepped
+        else tr_n("{number} key pose", "{number} key poses", len(marks))
+    )
     return " ".join(
         [
             tr(
-                "{name}: {count} frames, {count_2} {kind} marked.",
+                "{name}: {frames}, {poses} marked.",
                 name=sequence.name,
-                count=len(sequence),
-                count_2=len(marks),
-                kind=kind,
+                frames=tr_n("{number} frame", "{number} frames", len(sequence)),
+                poses=poses,
             ),
             *sequence.words,
             tr(

@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.library.index.facets import Facet, FacetValue
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
@@ -319,7 +319,9 @@ class FacetsView(QWidget, PartsOwner):
                 f"{spot.facet.word}: {spot.words}",
                 spot.rect,
                 QAccessible.Role.CheckBox if spot.value is not None else QAccessible.Role.Button,
-                "" if spot.value is None else tr("{count} cards", count=spot.value.count),
+                ""
+                if spot.value is None
+                else tr_n("{number:,} card", "{number:,} cards", spot.value.count),
                 checked=spot.value.chosen if spot.value is not None else None,
                 current=self.hasFocus() and spot.key == self._current,
                 press=partial(self.press, spot),

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.outline.outline_rows import Spot
 from fox_hand.ui.theme.plain_text import Words, plain_tip
@@ -77,7 +77,7 @@ class PathRow(QWidget):
             for depth, name in enumerate(names, 1):
                 self._parts.append((name, (place.number, "/".join(names[:depth]))))
         elif places:
-            self._parts = [(tr("{count} sheets", count=len(places)), None)]
+            self._parts = [(tr_n("{number} sheet", "{number} sheets", len(places)), None)]
         self._build()
 
     def show_count(self, found: int, whole: int) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QInputDialog, QMenu, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.session.app.needs import Posing
 from fox_hand.session.app.sets import (
@@ -108,7 +108,12 @@ class SetsRow(QWidget):
         self.refresh()
 
     def _add(self, name: str, rows: list[int], *, own: bool) -> None:
-        tip = tr("Select {name} ({count} controls); Shift adds", name=name, count=len(rows))
+        tip = tr_n(
+            "Select {name} ({number} control); Shift adds",
+            "Select {name} ({number} controls); Shift adds",
+            len(rows),
+            name=name,
+        )
         if own:
             tip += tr("; right click changes it")
         chip = Button(self._theme, name, kind=Kind.CHIP, height=24, tip=tip)

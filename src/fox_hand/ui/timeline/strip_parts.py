@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import QRect, QRectF
 from PySide6.QtGui import QAccessible
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.animating.key_groups import KeyGroup, title_of
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
@@ -47,9 +47,9 @@ def _row(strip: StripBase, actor: Figure, row: StripRow, top: float) -> Iterator
         row.title,
         QRect(0, round(top), strip.label_width, row.height),
         QAccessible.Role.RowHeader,
-        tr("{count} keys", count=len(row.key_groups))
+        tr_n("{number} key", "{number} keys", len(row.key_groups))
         if not row.instances
-        else tr("{count} clips", count=len(row.instances)),
+        else tr_n("{number} clip", "{number} clips", len(row.instances)),
         expanded=row.open if opens else None,
         press=partial(_fold, strip, row) if opens else None,
     )

@@ -217,7 +217,7 @@ def test_rules_exchange_parts_of_names_and_a_wrong_pattern_is_told(quill: Hand) 
     computed(quill)
     assert fit.draft.told.rules.items[0].find == "hat"
     assert "hair_front" in fit.rules.preview.text()
-    assert fit.rules._hits[0].text() == "1 hits"
+    assert fit.rules._hits[0].text() == "1 hit"
     hand_on = quill.window.focusWidget
     quill.click(fit.rules.add_button, fit.rules.add_button.rect().center())
     assert hand_on() is fit.rules.fields[1][0]  # a new rule takes the keyboard

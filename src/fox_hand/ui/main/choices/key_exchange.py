@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.session.preferences.key_file import read_keys, write_keys
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.commands.own_keys import with_own_keys
@@ -75,7 +75,14 @@ class KeyExchange:
         more = tr("\nand {count} more", count=len(lines) - SHOWN) if len(lines) > SHOWN else ""
         asked = QMessageBox(self._home.window)
         asked.setWindowTitle(tr("Import keys"))
-        asked.setText(tr("{name} changes {count} commands:", name=path.name, count=len(lines)))
+        asked.setText(
+            tr_n(
+                "{name} changes one command:",
+                "{name} changes {number} commands:",
+                len(lines),
+                name=path.name,
+            )
+        )
         asked.setInformativeText("\n".join(lines[:SHOWN]) + more + rest)
         take = asked.addButton(tr("Take them"), QMessageBox.ButtonRole.AcceptRole)
         asked.addButton(tr("Leave it"), QMessageBox.ButtonRole.RejectRole)

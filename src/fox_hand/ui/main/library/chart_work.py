@@ -341,10 +341,12 @@ class ChartWork(QObject):
         if count:
             home.screens.close()
             home.overlays.notice.tell(
-                tr(
-                    "{counted} for {character} are marked. Pose each, then capture and "
+                tr_n(
+                    "{number} frame for {character} is marked. Pose it, then capture and press "
+                    "Marks to take it.",
+                    "{number:,} frames for {character} are marked. Pose each, then capture and "
                     "press Marks to take them all.",
-                    counted=tr_n("{number:,} frame", "{number:,} frames", count),
+                    count,
                     character=gaps[0].character,
                 )
             )

@@ -11,7 +11,7 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.puppet import Aside, Guess, Puppet
 from fox_hand.session.puppets.assembly import PuppetAssembly
@@ -276,10 +276,10 @@ class AssembleScreen(QWidget):
         drawings = sum(len(part.drawings) for part in puppet.parts)
         self.where.setText(
             tr(
-                "{name}, {drawings} drawings in {count} parts",
+                "{name}, {drawings} in {parts}",
                 name=assembly.source.name,
-                drawings=drawings,
-                count=len(puppet.parts),
+                drawings=tr_n("{number} drawing", "{number} drawings", drawings),
+                parts=tr_n("{number} part", "{number} parts", len(puppet.parts)),
             )
         )
         self.list.show_parts(parts, frozenset(g.part for g in guesses), self.part)

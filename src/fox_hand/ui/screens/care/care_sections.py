@@ -109,8 +109,11 @@ def _difference(hands: CareHands, clash: Clash) -> QVBoxLayout:
     gone = clash.entry is None
     text = tr("The card in the sheet is gone.") if gone else ""
     if not gone:
-        text = tr(
-            "{count} of {held} controls differ", count=len(clash.differences), held=clash.held
+        text = tr_n(
+            "{number} of {held} controls differs",
+            "{number} of {held} controls differ",
+            len(clash.differences),
+            held=clash.held,
         )
     column.addWidget(words(text, strong=True))
     most = max((d.size for d in shown), default=1.0) or 1.0
@@ -357,14 +360,16 @@ def taken_panel(hands: CareHands, report: Report) -> CarePanel:
     library = hands.place.library
     days = library.file.keep_days if library is not None else 60
     count = len(report.taken_out)
+    kept = tr_n("kept {number} day", "kept {number} days", days)
+    taken = tr_n("{number:,} card", "{number:,} cards", count)
     detail = (
         tr(
-            "{counted}, kept {days} days",
-            counted=tr_n("{number:,} card", "{number:,} cards", count),
-            days=days,
+            "{counted}, {kept}",
+            counted=taken,
+            kept=kept,
         )
         if count
-        else tr("kept {days} days", days=days)
+        else kept
     )
     panel = CarePanel(tr("Taken out"), detail)
     if not count:

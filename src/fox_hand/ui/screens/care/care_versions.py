@@ -118,9 +118,10 @@ class VersionsPanel(CarePanel):
         text = f"{short_date(one.changed)}, {one.author or 'nobody named'}: "
         if differs:
             most = self._hands.label(differs[0].control)
-            text += tr(
-                "{count} of {held} controls differ, most {most}.",
-                count=len(differs),
+            text += tr_n(
+                "{number} of {held} controls differs, {most}.",
+                "{number} of {held} controls differ, most {most}.",
+                len(differs),
                 held=held,
                 most=most,
             )

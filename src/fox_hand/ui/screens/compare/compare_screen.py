@@ -294,7 +294,9 @@ class CompareScreen(QWidget):
         wearing = "A" if comparison.giver is second else "B"
         what = tr("changes") if several else tr("one change")
         self.one.show_words(tr("{wearing} with {what}", wearing=wearing, what=what), chosen)
-        self.count.setText(tr("{count} differences, largest first", count=len(comparison.rows)))
+        self.count.setText(
+            tr_n("{number} difference", "{number} differences, largest first", len(comparison.rows))
+        )
         self.moment.show_amount(comparison.share)
         self._show_rows()
         self._show_facts(first, second)

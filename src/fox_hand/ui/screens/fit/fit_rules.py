@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.matching.name_match import MatchSource, Rule, Rules
 from fox_hand.session.applying.fit_draft import FitDraft
 from fox_hand.ui.theme.plain_text import Words
@@ -163,7 +163,7 @@ class FitRules(QWidget):
             return
         hits = iter(draft.rule_hits())
         for (find, _), label in zip(self.fields, self._hits, strict=True):
-            label.setText(tr("{next} hits", next=next(hits)) if find.text() else "")
+            label.setText(tr_n("{number} hit", "{number} hits", next(hits)) if find.text() else "")
         self.preview.setText(self._found(draft))
 
     def _found(self, draft: FitDraft) -> str:

@@ -375,10 +375,11 @@ class FitScreen(QWidget):
             word = tr("Yes") if yes else tr("No")
             self._offered = alike, yes
             self.told.emit(
-                tr(
-                    "{word} for {count} more that are spelled alike: press Shift+Y.",
+                tr_n(
+                    "{word} for {number} more that is spelled alike: press Shift+Y.",
+                    "{word} for {number} more that are spelled alike: press Shift+Y.",
+                    len(alike),
                     word=word,
-                    count=len(alike),
                 )
             )
 

@@ -21,7 +21,12 @@ def verdict(lands: int, ask: int, out: int) -> str:
 def card_words(character: str, count: int) -> str:
     """Whose card it is, and how large."""
     whose = character or tr("somebody")
-    return tr("{character}'s card, {count} controls", character=whose, count=count)
+    return tr_n(
+        "{character}'s card, {number} control",
+        "{character}'s card, {number} controls",
+        count,
+        character=whose,
+    )
 
 
 def apart_words(fitted: Fitted) -> str:

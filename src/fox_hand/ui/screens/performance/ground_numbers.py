@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QEnterEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from fox_hand.base.language import number_text, tr
+from fox_hand.base.language import number_text, tr, tr_n
 from fox_hand.core.retarget.stand_edits import GroundFigures, Worst
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
@@ -109,7 +109,9 @@ class GroundNumbers(QWidget):
             was = tr("was {cm} cm", cm=_cm(getattr(before, name).far))
             if name == "lower":
                 was = (
-                    tr("on {lowered} frames", lowered=now.lowered) if now.lowered else tr("nowhere")
+                    tr_n("on {number} frame", "on {number} frames", now.lowered)
+                    if now.lowered
+                    else tr("nowhere")
                 )
             card.show_number(_cm(worst.far), tr("cm"), was)
 

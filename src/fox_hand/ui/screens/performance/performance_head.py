@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from fox_hand.base.language import shown_number, tr
+from fox_hand.base.language import shown_number, tr, tr_n
 from fox_hand.core.retarget.retarget import Landing
 from fox_hand.session.animating.performance_draft import PerformanceDraft
 from fox_hand.ui.screens.fit.fit_bar import FitBar
@@ -65,9 +65,9 @@ class PerformanceHead(QWidget):
         self.name.setText(draft.name)
         self.words.setText(
             tr(
-                "{count} joints, {count_2} frames, {seconds:.1f} s",
-                count=len(draft.fit.rows),
-                count_2=len(draft),
+                "{joints}, {frames}, {seconds:.1f} s",
+                joints=tr_n("{number} joint", "{number} joints", len(draft.fit.rows)),
+                frames=tr_n("{number} frame", "{number} frames", len(draft)),
                 seconds=seconds,
             )
         )
