@@ -112,6 +112,7 @@ def forget_clipboard() -> None:
 
 
 FRAME_STAYS = 150  # milliseconds, in which the window comes over it
+SAID_BY_DESKTOP = os.environ.get("LANGUAGE")  # the command line says there what it speaks itself
 AGAIN = 75  # exit code of a window that opens anew
 SCALE, SIZE_BY_US = "QT_SCALE_FACTOR", "FOX_HAND_SIZE"
 FAULT_PAUSE = 60.0  # seconds after which the same fault is told again
@@ -239,6 +240,9 @@ def size_interface() -> None:
 def start_again() -> None:
     """The same program in the same process, without what it was told to open: it opens what was
     open."""
+    os.environ.pop("LANGUAGE", None)
+    if SAID_BY_DESKTOP is not None:
+        os.environ["LANGUAGE"] = SAID_BY_DESKTOP
     words = len(sys.orig_argv) - len(sys.argv) + 1
     os.execv(sys.executable, [sys.executable, *sys.orig_argv[1:words]])
 

@@ -25,6 +25,7 @@ LANGUAGES: Mapping[str, str] = {"en": "English", "de": "Deutsch"}
 CATALOGUES, DOMAIN = Path(__file__).parent / "catalogues", "fox-hand"  # as gettext lays them out
 STRETCHED, STRETCHED_LEFTWARDS = "qps", "qpl"  # no languages: they show what is not translated
 RIGHT_TO_LEFT = {"ar", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi", STRETCHED_LEFTWARDS}
+PLAIN = {"C", "POSIX"}
 GROUP = " "  # a space between thousands, as ISO 80000-1 has it for all languages
 
 
@@ -104,8 +105,8 @@ def leftwards() -> bool:
 
 @cache
 def locale_name() -> str:
-    """The locale of numbers and dates, as Babel names it: that of the desktop where it is of the
-    language of the words, else the language's own. English days are written 12 Nov."""
+    """The locale of numbers and dates, as Babel names it: that of the desktop where it names a
+    region of the language of the words, else the language's own: English days are 12 Nov then."""
     word = language()
     if word not in LANGUAGES:
         word = "en"
@@ -113,7 +114,7 @@ def locale_name() -> str:
 
     for wanted in _of_desktop():
         tag = wanted.split(".")[0].split("@")[0]
-        if tag.split("_")[0] == word:
+        if tag.startswith(f"{word}_"):
             try:
                 return str(Locale.parse(tag))
             except (ValueError, UnknownLocaleError):
@@ -138,9 +139,13 @@ def _wanted(preference: str) -> Sequence[str]:
 
 
 def _of_desktop() -> list[str]:
-    names = os.environ.get("LANGUAGE", "").split(":")
-    names += [os.environ.get(name, "") for name in ("LC_ALL", "LC_MESSAGES", "LANG")]
-    return [name for name in names if name]
+    """As GNU gettext has it: ``LC_ALL`` before ``LC_MESSAGES`` before ``LANG``, ``LANGUAGE`` before
+    all of them unless they ask for the plain locale."""
+    said = [os.environ.get(name, "") for name in ("LC_ALL", "LC_MESSAGES", "LANG")]
+    locale = next((name for name in said if name), "")
+    if locale.split(".")[0] in PLAIN:
+        return [locale]
+    return [name for name in (*os.environ.get("LANGUAGE", "").split(":"), locale) if name]
 
 
 class _Stretched(gettext.NullTranslations):

@@ -56,7 +56,9 @@ def _with_our_words(option: Any) -> Any:
 
 
 def speak() -> None:
-    """Make the process's catalogue ours, in the language of the user."""
+    """Make the process's catalogue ours, in the language of the user; what the desktop said of
+    regions stays behind it."""
     gettext.bindtextdomain(DOMAIN, str(CATALOGUES))
     gettext.textdomain(DOMAIN)
-    os.environ["LANGUAGE"] = language()
+    said = os.environ.get("LANGUAGE", "")
+    os.environ["LANGUAGE"] = f"{language()}:{said}" if said else language()

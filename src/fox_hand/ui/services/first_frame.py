@@ -34,7 +34,7 @@ class FirstFrame(QWidget):
         self.setWindowTitle(NAME)
         self.setAccessibleName(NAME)
         self.resize(1280, 800)
-        self.restoreGeometry(QByteArray.fromBase64(early("window", "").encode()))
+        self.restoreGeometry(QByteArray.fromBase64(early("window", "").encode(errors="replace")))
         with as_file(files("fox_hand.base").joinpath("desktop", "fox-hand-48.png")) as path:
             self._mark = QPixmap(str(path))
 
@@ -43,11 +43,10 @@ class FirstFrame(QWidget):
         painter, colours = QPainter(self), self._colours
         width, height = self.width(), self.height()
         painter.fillRect(self.rect(), QColor(colours.panel))
-        left = 0 if early("figure_hidden", False) else early("figure_width", FIGURE)
-        right = 0 if early("sheets_hidden", False) else early("sheets_width", SHEETS)
+        left, right = _wide("figure", FIGURE, width), _wide("sheets", SHEETS, width)
         if early("sheets_left", False):
             left, right = left + right, 0
-        low = height - (early("strip_height", 0) or STRIP)
+        low = height - min(max(early("strip_height", 0), 0) or STRIP, height)
         stage = QRectF(left, HEADER, width - left - right, low - HEADER)
         light = QRadialGradient(stage.center(), max(stage.width(), stage.height()) * 0.7)
         light.setColorAt(0, QColor(colours.stage_middle))
@@ -57,3 +56,10 @@ class FirstFrame(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         mark = QRectF(12, (HEADER - MARK) / 2, MARK, MARK)
         painter.drawPixmap(mark, self._mark, QRectF(self._mark.rect()))
+
+
+def _wide(column: str, otherwise: int, most: int) -> int:
+    """How wide a column is; what the file says is not checked yet."""
+    if early(f"{column}_hidden", False):
+        return 0
+    return min(max(early(f"{column}_width", otherwise), 0), most)
