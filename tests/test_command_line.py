@@ -366,6 +366,6 @@ def test_a_fault_of_its_own_is_told_in_a_sentence_and_written_down(tmp_path: Pat
     assert "RuntimeError" not in done.stderr
     log = (tmp_path / "fox-hand" / "log" / "fox-hand.log").read_text()
     assert "RuntimeError" in log
-    assert "cli/rig_commands.py" in log
+    assert "cli/commands/rig_commands.py" in log
     assert "secret.glb" not in log
     assert "ines" not in log.replace("lines", "")

@@ -14,9 +14,9 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from fox_hand.base.desktop_install import files_for, install, quoted, remove
-from fox_hand.base.man_page import man_page
-from fox_hand.cli.desktop_commands import completions
+from fox_hand.base.system.desktop_install import files_for, install, quoted, remove
+from fox_hand.base.system.man_page import man_page
+from fox_hand.cli.commands.desktop_commands import completions
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import MIMETYPE as PACK
 

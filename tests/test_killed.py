@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from fox_hand.base.scratch import scratch_folder, sweep
+from fox_hand.base.files.scratch import scratch_folder, sweep
 
 LONG = 60.0
 WINDOW = """
@@ -117,7 +117,7 @@ def test_what_killed_programs_left_goes_and_what_others_use_stays(tmp_path: Path
         path.write_bytes(b"half")
     os.utime(old, (1, 1))
     script = (
-        "import os, signal; from pathlib import Path; from fox_hand.base.scratch import *\n"
+        "import os, signal; from pathlib import Path; from fox_hand.base.files.scratch import *\n"
         f"with scratch_folder(Path({str(own)!r})) as f:\n"
         "    (f / 'x').write_text('x'); os.kill(os.getpid(), signal.SIGKILL)"
     )

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from fox_hand.base.clock import now_at, written
+from fox_hand.base.system.clock import now_at, written
 from fox_hand.session.shots.shot_lock import STALE, ShotLock
 
 ROOT = Path(__file__).parents[1]

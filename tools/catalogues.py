@@ -66,10 +66,14 @@ def texts_of(path: Path, commands: set[str]) -> Iterator[Text]:
 
 def commands_of(path: Path) -> set[str]:
     """Functions that a module of the command line makes commands of."""
-    if path.parent.name != "cli":
+    if not _of_command_line(path):
         return set()
     tree = ast.parse(path.read_text("utf-8"))
     return {name for node in ast.walk(tree) for name in _registered(node)}
+
+
+def _of_command_line(path: Path) -> bool:
+    return path.relative_to(SOURCE).parts[0] == "cli"
 
 
 def _registered(node: ast.AST) -> Iterator[str]:
@@ -112,7 +116,7 @@ def gathered() -> Catalog:
     paths = sorted(SOURCE.rglob("*.py"))
     commands = set().union(*map(commands_of, paths))
     for path in paths:
-        for text in texts_of(path, commands if path.parent.name == "cli" else set()):
+        for text in texts_of(path, commands if _of_command_line(path) else set()):
             other = counted.setdefault(text.one, text)
             if text.many and not other.many:
                 catalogue.delete(other.one)

@@ -15,7 +15,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 
 from fox_hand.base.language import tr
-from fox_hand.base.log import LogFiles, note_fault, start_log, words_of
+from fox_hand.base.system.log import LogFiles, note_fault, start_log, words_of
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QApplication
@@ -45,7 +45,7 @@ def assembled(
         restart: closes the window and opens it anew.
         door_at: the socket by which it takes files that are opened elsewhere; None for none.
     """
-    from fox_hand.base.memory import give_back_large_blocks
+    from fox_hand.base.system.memory import give_back_large_blocks
     from fox_hand.demo.demo_project import FIRST_FRAME, demo_performance, first_shot, prepare
     from fox_hand.render.renderer import Renderer
     from fox_hand.session.app.workspace import Workspace
@@ -251,7 +251,7 @@ def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
     """Beside the window: what killed programs left behind goes, and it is said at once if nothing
     can be kept."""
     from fox_hand.base.errors import FoxHandError
-    from fox_hand.base.scratch import not_writable, sweep
+    from fox_hand.base.files.scratch import not_writable, sweep
 
     own = (places.config, places.state, places.data, places.cache)
 

@@ -1,4 +1,15 @@
-"""The command line: the same work without a window."""
+"""The command line: the same work without a window.
+
+- ``app``: add_open, make_app, taken_over, version
+- ``cards_found``: found, named, opened
+- ``command_words``: OwnCommand, OwnGroup, speak
+- ``file_thumbnail``: picture_in
+- ``options``: Unit, metres_of, wish_of
+- ``reshooter``: Reshooter, renderers
+- ``talk``: Talk, command
+- ``values``: held_values, values_of
+- ``wish``: Wish, library_over, wish_for
+"""
 
 from fox_hand.cli.app import NAME, make_app
 from fox_hand.cli.wish import Wish

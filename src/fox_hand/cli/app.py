@@ -10,20 +10,20 @@ import typer
 
 from fox_hand import __version__
 from fox_hand.base.language import tr
-from fox_hand.cli.capture_all import add_capture_all
-from fox_hand.cli.cards import card_commands
-from fox_hand.cli.cards import schema as card_schema
-from fox_hand.cli.chart_commands import chart_commands
 from fox_hand.cli.command_words import OwnGroup, speak
-from fox_hand.cli.converting import add_convert
-from fox_hand.cli.demo import demo_commands
-from fox_hand.cli.desktop_commands import desktop_commands, thumbnail
-from fox_hand.cli.library import library_commands
-from fox_hand.cli.motion_commands import add_motion_commands
-from fox_hand.cli.picture_commands import add_picture_commands
-from fox_hand.cli.puppet_commands import puppet_commands
-from fox_hand.cli.rig_commands import rig_commands
-from fox_hand.cli.shot_commands import project_commands, shot_commands
+from fox_hand.cli.commands.capture_all import add_capture_all
+from fox_hand.cli.commands.cards import card_commands
+from fox_hand.cli.commands.cards import schema as card_schema
+from fox_hand.cli.commands.chart_commands import chart_commands
+from fox_hand.cli.commands.converting import add_convert
+from fox_hand.cli.commands.demo import demo_commands
+from fox_hand.cli.commands.desktop_commands import desktop_commands, thumbnail
+from fox_hand.cli.commands.library import library_commands
+from fox_hand.cli.commands.motion_commands import add_motion_commands
+from fox_hand.cli.commands.picture_commands import add_picture_commands
+from fox_hand.cli.commands.puppet_commands import puppet_commands
+from fox_hand.cli.commands.rig_commands import rig_commands
+from fox_hand.cli.commands.shot_commands import project_commands, shot_commands
 from fox_hand.cli.talk import Talk, Verbose, command
 from fox_hand.cli.wish import Wish, wish_for
 
@@ -93,7 +93,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         verbose: Verbose = False,
     ) -> None:
         if verbose:
-            from fox_hand.base.log import say_more
+            from fox_hand.base.system.log import say_more
 
             say_more()
         if context.invoked_subcommand is None:

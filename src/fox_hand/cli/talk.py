@@ -111,7 +111,7 @@ def command(
         @wraps(function)
         def run(*args: Any, quiet: bool, verbose: bool, as_json: bool = False, **kw: Any) -> None:
             if verbose:
-                from fox_hand.base.log import say_more
+                from fox_hand.base.system.log import say_more
 
                 say_more()
             function(Talk(quiet, as_json), *args, **kw)

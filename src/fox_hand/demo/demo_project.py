@@ -7,9 +7,9 @@ from importlib import resources
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import scratch_folder
 from fox_hand.base.language import tr
 from fox_hand.base.places import Places
-from fox_hand.base.scratch import scratch_folder
 from fox_hand.library.files.atomic import what_to_do
 
 NAME = "night-ferry"

@@ -9,8 +9,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import scratch_folder
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import scratch_folder
 from fox_hand.demo.demo_project import shipped
 
 AWAY = "-away"

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from fox_hand.base.animation_facts import AnimationFacts
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import scratch_folder
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import scratch_folder
 from fox_hand.core.animation.motion import Motion, motion_of
 from fox_hand.core.animation.performance import Performance
 from fox_hand.core.model.state import State

@@ -11,12 +11,12 @@ from typing import Any, Literal
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.documents import Number, Positive, decode_json, wrong_with
+from fox_hand.base.files.inputs import CARD, read_file
+from fox_hand.base.files.published import published
+from fox_hand.base.files.versions import Step, upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.published import published
-from fox_hand.base.versions import Step, upgrade
 from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.core.model.body_frame import BodyFrame, vector
 from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKind, Side

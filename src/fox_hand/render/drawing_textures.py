@@ -15,7 +15,7 @@ import moderngl
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.base.pictures import opened_picture
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.core.model.mesh import PackedPicture
 
 BUDGET = 64 << 20  # pixels that are seen at once; four bytes each, a third more for smaller copies

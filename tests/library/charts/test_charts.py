@@ -10,8 +10,8 @@ import jsonschema
 import msgspec
 import pytest
 
-from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.documents import decode_toml
 from fox_hand.core.model.controls import Region
 from fox_hand.interchange.gltf.expressions import RENAMED
 from fox_hand.library.charts import chart_moves

@@ -14,7 +14,7 @@ import numpy as np
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.versions import upgrade
+from fox_hand.base.files.versions import upgrade
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.maths.rotations import from_vector

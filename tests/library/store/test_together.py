@@ -15,7 +15,7 @@ import msgspec
 import pytest
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.processes import Writer, this_program
+from fox_hand.base.system.processes import Writer, this_program
 from fox_hand.base.work import Progress
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.format.names import card_paths

@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 from fox_hand.__main__ import faults_told
-from fox_hand.base.log import start_log
+from fox_hand.base.system.log import start_log
 from fox_hand.render import renderer as renderer_module
 from fox_hand.render.renderer import Renderer
 from fox_hand.ui.help.about import AboutSheet

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.base.documents import BEYOND
+from fox_hand.base.files.documents import BEYOND
 
 
 def measurable(*values: npt.ArrayLike) -> bool:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.base.pictures import opened_picture
+from fox_hand.base.files.pictures import opened_picture
 
 Pixels = npt.NDArray[np.uint8]
 

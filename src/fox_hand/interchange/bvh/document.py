@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_file
+from fox_hand.base.files.inputs import read_file
 from fox_hand.base.language import tr
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.maths.rotations import Array

@@ -11,7 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import MEGABYTE, read_file
+from fox_hand.base.files.inputs import MEGABYTE, read_file
 from fox_hand.base.language import tr, tr_n
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure, PartDrawing

@@ -10,8 +10,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.pictures import TooManyPixelsError, opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.base.words import plain_name
 from fox_hand.core.naming.side_region import tokens
 from fox_hand.core.puppet.drawn import DrawnFigure, DrawnPart, PartDrawing

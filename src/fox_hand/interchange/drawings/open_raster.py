@@ -13,9 +13,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path, PurePosixPath
 
-from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import MEGABYTE, MOTION, TooLargeError
+from fox_hand.base.files.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.files.inputs import MEGABYTE, MOTION, TooLargeError
 from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.drawn import DrawnFigure, Pixels, png

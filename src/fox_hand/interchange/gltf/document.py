@@ -12,9 +12,9 @@ from urllib.parse import unquote
 
 import msgspec
 
-from fox_hand.base.documents import TooDeepError, decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import MOTION, read_file
+from fox_hand.base.files.documents import TooDeepError, decode_json
+from fox_hand.base.files.inputs import MOTION, read_file
 from fox_hand.base.language import tr
 
 KEPT = tr("Nothing that was open has changed.")

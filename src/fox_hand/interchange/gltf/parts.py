@@ -10,10 +10,10 @@ from typing import TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.documents import BEYOND
+from fox_hand.base.files.pictures import TooManyPixelsError, opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import TooManyPixelsError, opened_picture
 from fox_hand.core.maths.measurable import measurable
 from fox_hand.core.model.mesh import (
     FloatArray,

@@ -12,12 +12,12 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number, Positive, decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_file
+from fox_hand.base.files.documents import Number, Positive, decode_json, wrong_with
+from fox_hand.base.files.inputs import read_file
+from fox_hand.base.files.published import published
+from fox_hand.base.files.versions import upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.published import published
-from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Region, Side
 from fox_hand.core.naming.roles import ALL_ROLES
 from fox_hand.core.puppet.puppet import Aside, Guess, GuessKind, Puppet, PuppetPart

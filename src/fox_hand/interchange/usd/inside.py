@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import MOTION, open_file
+from fox_hand.base.files.inputs import MOTION, open_file
 from fox_hand.base.language import tr
 
 MOST_LAYERS = 1000

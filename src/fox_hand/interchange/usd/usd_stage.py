@@ -11,8 +11,8 @@ from typing import Any
 
 import numpy as np
 
-from fox_hand.base.documents import BEYOND
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.documents import BEYOND
 from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.interchange.usd.inside import check_layers

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fox_hand.base.documents import Number
-from fox_hand.base.published import published
+from fox_hand.base.files.documents import Number
+from fox_hand.base.files.published import published
 from fox_hand.library.format.schema import SideName
 from fox_hand.library.index.query import words_of
 from fox_hand.library.index.scan import CHARTS

@@ -9,9 +9,9 @@ from typing import Any
 
 import msgspec
 
-from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_text
+from fox_hand.base.files.documents import decode_toml, wrong_with
+from fox_hand.base.files.inputs import read_text
 from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import FOLDER, SUFFIX, VERSION, Assigned, Chart, Slot
 from fox_hand.library.files.atomic import make_folder, write_atomically

@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-from fox_hand.base.documents import decode_toml
+from fox_hand.base.files.documents import decode_toml
 from fox_hand.library.charts.chart import SUFFIX
 from fox_hand.library.charts.chart_file import ChartFile, chart_of
 

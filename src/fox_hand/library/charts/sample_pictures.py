@@ -12,8 +12,8 @@ import msgspec
 from PIL import Image
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import opened_picture
 from fox_hand.library.charts.chart import SUFFIX, Chart
 from fox_hand.library.charts.chart_file import chart_text, read_chart, write_chart
 from fox_hand.library.files.atomic import make_folder, remove, write_atomically

@@ -16,8 +16,8 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import PART
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import PART
 from fox_hand.library.files.access import MARK, Access, access_of, access_to, give
 
 AS_IT_COMES = -1  # the group that the system gives

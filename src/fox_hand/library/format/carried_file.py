@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number
+from fox_hand.base.files.documents import Number
 from fox_hand.core.model.body_frame import USUAL, BodyFrame, vector
 from fox_hand.core.retarget.arm_places import ArmPlace, Touch
 from fox_hand.core.retarget.carried import Carried

@@ -12,12 +12,12 @@ from typing import Any
 
 import msgspec
 
-from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, TooLargeError, open_file
+from fox_hand.base.files.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import CARD, TooLargeError, open_file
+from fox_hand.base.files.versions import Step, upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.format.card import Card, CardDrawing, from_file, to_file
 from fox_hand.library.format.schema import FORMAT, MIMETYPE, VERSION, CardFile
 

@@ -20,9 +20,9 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fox_hand.base.documents import Number
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, open_descriptor
+from fox_hand.base.files.documents import Number
+from fox_hand.base.files.inputs import CARD, open_descriptor
 from fox_hand.base.words import plain_name
 from fox_hand.core.animation.passage import passage
 from fox_hand.core.model.controls import Region

@@ -8,7 +8,7 @@ from weakref import WeakKeyDictionary
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number
+from fox_hand.base.files.documents import Number
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import Array, normalise

@@ -10,11 +10,11 @@ from typing import Any
 
 import msgspec
 
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import TEXT, read_file
+from fox_hand.base.files.versions import upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.versions import upgrade
 from fox_hand.core.matching.name_match import Rule, Rules
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.names import file_stem

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from fox_hand.base.documents import Number, Positive
-from fox_hand.base.published import published
+from fox_hand.base.files.documents import Number, Positive
+from fox_hand.base.files.published import published
 from fox_hand.core.maths.euler import EulerOrder
 from fox_hand.library.format.carried_file import CarriedFile
 from fox_hand.library.format.lines_file import KeptLine

@@ -11,8 +11,8 @@ import numpy.typing as npt
 from PIL import Image, ImageOps
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import opened_picture
 from fox_hand.core.view.render_request import Pixels
 
 SIZES = 320, 640  # of the pictures in a card

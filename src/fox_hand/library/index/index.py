@@ -23,8 +23,8 @@ from typing import Any, TypeVar, cast
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import lasting_scratch
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import lasting_scratch
 from fox_hand.core.model.controls import Region
 from fox_hand.core.model.skeleton import Index as Rows
 from fox_hand.core.pose.similarity import Singles

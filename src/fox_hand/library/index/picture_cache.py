@@ -8,8 +8,8 @@ import os
 import tempfile
 from pathlib import Path
 
-from fox_hand.base.inputs import CARD, read_file
-from fox_hand.base.scratch import PART
+from fox_hand.base.files.inputs import CARD, read_file
+from fox_hand.base.files.scratch import PART
 
 ROOM = 256 << 20  # bytes kept at most
 SPARE = ROOM * 3 // 4  # what is left after making room

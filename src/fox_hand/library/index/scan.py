@@ -8,8 +8,8 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from fox_hand.base.files.scratch import OLD, PART
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import OLD, PART
 from fox_hand.base.work import Progress
 from fox_hand.library.format.head import read_head
 from fox_hand.library.format.schema import SUFFIX

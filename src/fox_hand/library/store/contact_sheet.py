@@ -12,10 +12,10 @@ from pathlib import Path
 from PIL import Image, ImageDraw, ImageFont
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.outputs import keep_inputs
+from fox_hand.base.files.pictures import opened_picture
+from fox_hand.base.files.scratch import scratch_folder
 from fox_hand.base.language import tr
-from fox_hand.base.outputs import keep_inputs
-from fox_hand.base.pictures import opened_picture
-from fox_hand.base.scratch import scratch_folder
 from fox_hand.base.work import Progress
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.library.format.container import read_picture

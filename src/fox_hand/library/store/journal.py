@@ -14,11 +14,11 @@ from pathlib import Path, PurePosixPath
 
 import msgspec
 
-from fox_hand.base.clock import now_at
-from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
-from fox_hand.base.processes import Writer, this_program
+from fox_hand.base.files.documents import decode_json
+from fox_hand.base.files.inputs import CARD, read_file
+from fox_hand.base.system.clock import now_at
+from fox_hand.base.system.processes import Writer, this_program
 from fox_hand.library.files.atomic import make_folder, move_new, remove, write_atomically
 from fox_hand.library.format.names import card_paths
 from fox_hand.library.format.schema import SUFFIX

@@ -6,8 +6,8 @@ import contextlib
 from collections.abc import Collection
 from pathlib import Path
 
-from fox_hand.base.clock import now_at
-from fox_hand.base.scratch import OLD, PART
+from fox_hand.base.files.scratch import OLD, PART
+from fox_hand.base.system.clock import now_at
 from fox_hand.library.format.head import read_head
 from fox_hand.library.format.names import file_stem
 from fox_hand.library.format.schema import SUFFIX

@@ -11,9 +11,9 @@ from typing import Literal
 import msgspec
 from filelock import FileLock, Timeout
 
-from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, TEXT, read_file
+from fox_hand.base.files.documents import decode_json
+from fox_hand.base.files.inputs import CARD, TEXT, read_file
 from fox_hand.library.files.atomic import make_folder, remove, write_atomically
 from fox_hand.library.format.container import PICTURE, read_card, read_motion, read_picture
 from fox_hand.library.format.entry import Entry

@@ -15,16 +15,16 @@ from typing import Annotated, Any, Literal
 
 import msgspec
 
-from fox_hand.base import inputs
-from fox_hand.base.archive import BROKEN, opened_archive, read_member, why_broken
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_file
+from fox_hand.base.files import inputs
+from fox_hand.base.files.archive import BROKEN, opened_archive, read_member, why_broken
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import read_file
+from fox_hand.base.files.outputs import keep_inputs
+from fox_hand.base.files.published import published
+from fox_hand.base.files.scratch import scratch_folder
+from fox_hand.base.files.versions import Step, upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.outputs import keep_inputs
-from fox_hand.base.published import published
-from fox_hand.base.scratch import scratch_folder
-from fox_hand.base.versions import Step, upgrade
 from fox_hand.base.words import plain_name
 from fox_hand.base.work import Progress
 from fox_hand.library.files.atomic import write_atomically

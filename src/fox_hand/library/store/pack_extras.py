@@ -11,10 +11,10 @@ from pathlib import Path
 
 import msgspec
 
-from fox_hand.base.archive import read_member
-from fox_hand.base.documents import decode_json, decode_toml
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.archive import read_member
+from fox_hand.base.files.documents import decode_json, decode_toml
+from fox_hand.base.files.inputs import TEXT, read_file
 from fox_hand.library.files.atomic import make_folder, remove, write_atomically
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.library_file import read_library_file

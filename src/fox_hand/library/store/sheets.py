@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, get_args
 
-from fox_hand.base.documents import decode_toml
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_text
+from fox_hand.base.files.documents import decode_toml
+from fox_hand.base.files.inputs import read_text
 from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
 from fox_hand.library.files.atomic import flush_folder, move_new, write_atomically

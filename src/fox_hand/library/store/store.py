@@ -19,7 +19,7 @@ from pathlib import Path
 from filelock import FileLock, Timeout
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.inputs import CARD, read_file
 from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import make_folder, move_new, remove, write_atomically, write_new
 from fox_hand.library.format.card import Card

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import msgspec
 
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import TEXT, read_file
 from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.library.store.store import Library

@@ -11,7 +11,7 @@ from pathlib import Path
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import MOTION, read_file
+from fox_hand.base.files.inputs import MOTION, read_file
 from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig

@@ -8,8 +8,8 @@ from pathlib import Path
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.outputs import keep_inputs
 from fox_hand.base.language import tr
-from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.curves import Keys

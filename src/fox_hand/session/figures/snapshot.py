@@ -10,12 +10,12 @@ from typing import TYPE_CHECKING, Annotated, Any
 import msgspec
 import numpy as np
 
-from fox_hand.base.documents import Number, Positive, decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.files.documents import Number, Positive, decode_json
+from fox_hand.base.files.inputs import SHOT, read_file
+from fox_hand.base.files.versions import upgrade
 from fox_hand.base.language import tr
 from fox_hand.base.places import Places
-from fox_hand.base.versions import upgrade
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.rig.locks_limits import Lock
 from fox_hand.core.rig.rebind import Values, merged, values_of, with_values

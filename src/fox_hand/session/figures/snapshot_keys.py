@@ -7,7 +7,7 @@ from typing import Annotated
 
 import msgspec
 
-from fox_hand.base.documents import Number, Positive
+from fox_hand.base.files.documents import Number, Positive
 from fox_hand.core.animation.clip import Clip
 from fox_hand.core.animation.clip_instances import ClipInstance
 from fox_hand.core.animation.curves import Keys, Origin

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import msgspec
 
-from fox_hand.base.documents import decode_json, wrong_with
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import CARD, read_file
 from fox_hand.base.language import tr
 from fox_hand.base.places import Places
 from fox_hand.library.index.catalogue import Personal

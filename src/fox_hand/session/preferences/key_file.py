@@ -6,11 +6,11 @@ from pathlib import Path
 
 import msgspec
 
-from fox_hand.base.documents import decode_json
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.documents import decode_json
+from fox_hand.base.files.inputs import TEXT, read_file
+from fox_hand.base.files.published import published
 from fox_hand.base.language import tr
-from fox_hand.base.published import published
 from fox_hand.library.files.atomic import write_atomically
 
 VERSION = 1

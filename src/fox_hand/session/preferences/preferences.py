@@ -10,8 +10,8 @@ import msgspec
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.published import published
 from fox_hand.base.language import LANGUAGES, tr
-from fox_hand.base.published import published
 from fox_hand.interchange.units import UNITS
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.settings import Settings

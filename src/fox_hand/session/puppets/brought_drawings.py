@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.scratch import scratch_folder
 from fox_hand.base.language import tr
-from fox_hand.base.scratch import scratch_folder
 from fox_hand.interchange.puppets.puppet_adding import check_puppet, is_added, with_drawing
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import read_sidecar, sidecar_path

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from fox_hand.base.errors import FoxHandError
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import opened_picture
 from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.model.mesh import MeshPart
 from fox_hand.core.rig.rig import Rig

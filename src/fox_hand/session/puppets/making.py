@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_file
+from fox_hand.base.files.inputs import read_file
+from fox_hand.base.files.outputs import keep_inputs
 from fox_hand.base.language import tr
-from fox_hand.base.outputs import keep_inputs
 from fox_hand.base.work import Progress
 from fox_hand.core.puppet.guessing import guessed
 from fox_hand.core.puppet.puppet import Puppet

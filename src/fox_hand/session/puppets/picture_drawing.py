@@ -6,9 +6,9 @@ from __future__ import annotations
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_file
+from fox_hand.base.files.inputs import read_file
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import opened_picture
 from fox_hand.core.puppet.drawn import png
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.drawings.drawing_folder import LARGEST_FILE, drawing_name

@@ -14,7 +14,7 @@ from typing import Any
 
 import platformdirs
 
-from fox_hand.base.documents import decode_json
+from fox_hand.base.files.documents import decode_json
 from fox_hand.base.places import APPLICATION
 from fox_hand.session.runtime.ports import Post
 

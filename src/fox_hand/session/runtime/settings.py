@@ -7,12 +7,12 @@ from typing import Any
 
 import msgspec
 
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import TEXT, read_file
+from fox_hand.base.files.versions import upgrade
 from fox_hand.base.language import tr
 from fox_hand.base.places import Places
-from fox_hand.base.versions import upgrade
 from fox_hand.session.runtime.shared_file import SharedFile, changed_fields
 
 VERSION = 1

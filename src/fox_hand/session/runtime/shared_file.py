@@ -15,8 +15,8 @@ from typing import Generic, TypeVar
 import msgspec
 from filelock import FileLock, Timeout
 
-from fox_hand.base.documents import decode_json
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.documents import decode_json
+from fox_hand.base.files.inputs import CARD, read_file
 from fox_hand.library.files.atomic import make_folder, write_atomically
 
 PATIENCE = 5.0  # seconds; another window holds the lock for milliseconds

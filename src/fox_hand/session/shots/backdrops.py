@@ -9,9 +9,9 @@ import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.inputs import CARD, read_file
+from fox_hand.base.files.pictures import opened_picture
 from fox_hand.base.language import tr
-from fox_hand.base.pictures import opened_picture
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.backdrop import Placed, backdrop_rig, standing_at

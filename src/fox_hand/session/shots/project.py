@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from fox_hand.base.documents import decode_toml, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import read_text
+from fox_hand.base.files.documents import decode_toml, wrong_with
+from fox_hand.base.files.inputs import read_text
 from fox_hand.base.language import tr
 from fox_hand.library.files.atomic import make_folder, write_atomically
 from fox_hand.library.format.library_file import toml_list, toml_text

@@ -13,7 +13,7 @@ from pathlib import Path
 import msgspec
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.files.inputs import SHOT, read_file
 from fox_hand.base.language import day_text, tr, weekday_text
 from fox_hand.base.places import Places
 from fox_hand.session.figures.snapshot import KeptCast, cast_path

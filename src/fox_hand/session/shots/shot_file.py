@@ -9,12 +9,12 @@ from typing import Annotated, Any, Literal, TypeVar
 
 import msgspec
 
-from fox_hand.base.documents import decode_json, wrong_with
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.files.documents import decode_json, wrong_with
+from fox_hand.base.files.inputs import SHOT, read_file
+from fox_hand.base.files.published import published
+from fox_hand.base.files.versions import Step, upgrade
 from fox_hand.base.language import tr
-from fox_hand.base.published import published
-from fox_hand.base.versions import Step, upgrade
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.session.figures.snapshot import VERSION as CAST_VERSION
 from fox_hand.session.figures.snapshot import KeptBackdrop, KeptBoard, KeptCast, KeptMember

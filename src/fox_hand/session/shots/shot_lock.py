@@ -12,11 +12,11 @@ from pathlib import Path
 
 import msgspec
 
-from fox_hand.base.clock import now_at
-from fox_hand.base.documents import decode_json
-from fox_hand.base.inputs import TEXT, read_file
+from fox_hand.base.files.documents import decode_json
+from fox_hand.base.files.inputs import TEXT, read_file
 from fox_hand.base.language import tr
-from fox_hand.base.processes import Writer
+from fox_hand.base.system.clock import now_at
+from fox_hand.base.system.processes import Writer
 
 STALE = 180.0  # seconds after which nobody is behind a file that was not renewed
 RENEW = 45.0

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from pathlib import Path
 
-from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import SHOT, read_file
+from fox_hand.base.files.inputs import SHOT, read_file
 from fox_hand.base.language import tr
+from fox_hand.base.system.clock import written
 from fox_hand.library.files.atomic import write_new
 from fox_hand.session.shots.shot_file import SUFFIX, content_id, read_shot
 

@@ -10,10 +10,10 @@ from pathlib import Path
 
 from psygnal import Signal
 
-from fox_hand.base.clock import written
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
 from fox_hand.base.places import Places
+from fox_hand.base.system.clock import written
 from fox_hand.base.work import Progress
 from fox_hand.library.format.lines_file import LineBook
 from fox_hand.session.figures.animation import Animation

@@ -12,8 +12,8 @@ from pathlib import Path
 from PySide6.QtCore import QMimeData, QUrl
 from PySide6.QtWidgets import QApplication
 
+from fox_hand.base.files.scratch import lasting_scratch
 from fox_hand.base.language import tr, tr_n
-from fox_hand.base.scratch import lasting_scratch
 from fox_hand.base.work import Progress
 from fox_hand.library.files.atomic import write_atomically
 from fox_hand.library.format.card import Card

@@ -9,7 +9,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, open_file
+from fox_hand.base.files.inputs import CARD, open_file
 from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.library.format.entry import Entry

@@ -17,8 +17,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from fox_hand.base.details import facts, licences
 from fox_hand.base.language import tr
+from fox_hand.base.system.details import facts, licences
 from fox_hand.ui.services.support import Support
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme

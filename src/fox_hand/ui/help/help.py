@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.language import tr
-from fox_hand.base.log import talkative
+from fox_hand.base.system.log import talkative
 from fox_hand.session.runtime.ports import Pictures
 from fox_hand.ui.help.about import AboutSheet, copy_text
 from fox_hand.ui.services.support import Support

@@ -13,7 +13,7 @@ from collections.abc import Iterator
 from PIL import Image, ImageOps
 from PySide6.QtGui import QImage
 
-from fox_hand.base.pictures import opened_picture
+from fox_hand.base.files.pictures import opened_picture
 
 SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp"})
 OPAQUE = QImage.Format.Format_RGB32

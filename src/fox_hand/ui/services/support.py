@@ -9,9 +9,9 @@ import PySide6
 from PySide6.QtCore import qVersion
 from PySide6.QtGui import QGuiApplication
 
-from fox_hand.base.details import details
 from fox_hand.base.language import tr
-from fox_hand.base.log import LogFiles
+from fox_hand.base.system.details import details
+from fox_hand.base.system.log import LogFiles
 
 
 @dataclass(frozen=True)

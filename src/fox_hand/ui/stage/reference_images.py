@@ -28,7 +28,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, open_file
+from fox_hand.base.files.inputs import CARD, open_file
 from fox_hand.base.language import tr
 from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.services.picture_files import SUFFIXES

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
-from fox_hand.base.log import note_fault
+from fox_hand.base.system.log import note_fault
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind

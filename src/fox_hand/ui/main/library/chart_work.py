@@ -11,7 +11,7 @@ from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.inputs import CARD, read_file
 from fox_hand.base.language import tr, tr_n
 from fox_hand.library.charts.chart import Chart, Slot, alike_name
 from fox_hand.library.charts.filling import Filling

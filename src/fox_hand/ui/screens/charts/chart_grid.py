@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractScrollArea
 
-from fox_hand.base.inputs import CARD, read_file
+from fox_hand.base.files.inputs import CARD, read_file
 from fox_hand.base.language import tr
 from fox_hand.library.charts.chart import Slot
 from fox_hand.library.charts.filling import Filling

@@ -39,8 +39,8 @@ def desktop_commands() -> typer.Typer:
 
 def install(talk: Talk, share: Share = None, program: Program = None) -> None:
     """Tell the desktop of this user about Fox Hand and its files."""
-    from fox_hand.base import desktop_install
     from fox_hand.base.places import Places
+    from fox_hand.base.system import desktop_install
 
     files = desktop_install.files_for(program or own_program(), completions())
     state = Places.of_user().state if share is None else share.parent / "fox-hand"
@@ -57,8 +57,8 @@ def install(talk: Talk, share: Share = None, program: Program = None) -> None:
 
 def remove(talk: Talk) -> None:
     """Take away what install wrote."""
-    from fox_hand.base import desktop_install
     from fox_hand.base.places import Places
+    from fox_hand.base.system import desktop_install
 
     done = talk.or_exit(lambda: desktop_install.remove(own_share(), Places.of_user().state))
     if talk.json:
@@ -78,7 +78,7 @@ def thumbnail(
     """The small picture that file managers show of a card or a pack."""
     from PIL import Image
 
-    from fox_hand.base.pictures import opened_picture
+    from fox_hand.base.files.pictures import opened_picture
     from fox_hand.cli.file_thumbnail import picture_in
     from fox_hand.library.files.atomic import write_atomically
 

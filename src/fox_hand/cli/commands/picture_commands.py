@@ -38,7 +38,7 @@ def sheet(
 ) -> None:
     """A contact sheet of a library's cards, or of a chart with its gaps."""
     if chart:
-        from fox_hand.cli.chart_commands import chart_sheet
+        from fox_hand.cli.commands.chart_commands import chart_sheet
 
         chart_sheet(talk, library, out, chart, character, find)
         return
@@ -76,7 +76,7 @@ def render(
     clear: Annotated[bool, typer.Option("--clear", help=tr("No background."))] = False,
 ) -> None:
     """Draw a picture, frames of a shot, or a character from all sides."""
-    from fox_hand.base.outputs import keep_inputs
+    from fox_hand.base.files.outputs import keep_inputs
     from fox_hand.render.engine import Engine
     from fox_hand.session.exporting.motion_export import keep_what_is_open
     from fox_hand.session.exporting.picture_export import PictureSequence

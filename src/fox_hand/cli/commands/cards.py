@@ -10,7 +10,7 @@ import typer
 
 from fox_hand.base.language import tr
 from fox_hand.cli.command_words import OwnGroup
-from fox_hand.cli.motion_commands import read_one
+from fox_hand.cli.commands.motion_commands import read_one
 from fox_hand.cli.talk import Talk, command
 
 

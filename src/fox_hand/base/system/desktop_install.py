@@ -14,7 +14,7 @@ from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
-from fox_hand.base.man_page import man_page
+from fox_hand.base.system.man_page import man_page
 
 SIZES = (16, 24, 32, 48, 64, 128, 256, 512)
 LISTED = "desktop-files.json"

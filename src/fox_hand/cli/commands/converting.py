@@ -95,7 +95,7 @@ def _one(
     *,
     alone: bool,
 ) -> Iterator[str]:
-    from fox_hand.base.outputs import keep_inputs
+    from fox_hand.base.files.outputs import keep_inputs
     from fox_hand.library.files.atomic import make_folder
     from fox_hand.session.exporting.motion_export import keep_what_is_open, write_motion
     from fox_hand.session.shots.shot_file import SUFFIX as SHOT

@@ -21,7 +21,7 @@ def demo_commands(show: Callable[[], int]) -> typer.Typer:
     def start(context: typer.Context, verbose: Verbose = False) -> None:
         """Open the demo, or start one of its stand-ins."""
         if verbose:
-            from fox_hand.base.log import say_more
+            from fox_hand.base.system.log import say_more
 
             say_more()
         if context.invoked_subcommand is None:

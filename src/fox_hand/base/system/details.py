@@ -9,7 +9,7 @@ from importlib import metadata
 from pathlib import Path
 
 from fox_hand import __version__
-from fox_hand.base.log import LogFiles, interpreter
+from fox_hand.base.system.log import LogFiles, interpreter
 
 PACKAGES = (
     "PySide6_Essentials",

@@ -10,7 +10,7 @@ import typer
 from fox_hand.base.language import tr, tr_n
 from fox_hand.cli.cards_found import opened
 from fox_hand.cli.command_words import OwnGroup
-from fox_hand.cli.library_work import add_library_work
+from fox_hand.cli.commands.library_work import add_library_work
 from fox_hand.cli.options import Folder, RigOption
 from fox_hand.cli.talk import Talk, command
 

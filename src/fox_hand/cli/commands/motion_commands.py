@@ -236,8 +236,8 @@ def read_one(path: Path) -> Any:
 
     if path != STDIO:
         return read_card(path)[0]
-    from fox_hand.base.inputs import CARD
-    from fox_hand.base.scratch import scratch_folder
+    from fox_hand.base.files.inputs import CARD
+    from fox_hand.base.files.scratch import scratch_folder
 
     with scratch_folder() as folder:
         file = folder / "card.foxcard"

@@ -11,9 +11,9 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from fox_hand.base.clock import now_at
 from fox_hand.base.language import tr
-from fox_hand.base.processes import Writer, this_program
+from fox_hand.base.system.clock import now_at
+from fox_hand.base.system.processes import Writer, this_program
 
 PREFIX = "fox-hand-"
 PART = ".part"  # how the name of a file ends that is being written

@@ -16,7 +16,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import BinaryIO
 
-from fox_hand.base.inputs import TooLargeError, open_file
+from fox_hand.base.files.inputs import TooLargeError, open_file
 from fox_hand.base.language import tr
 
 END = struct.Struct("<4s4H2IH")
@@ -54,7 +54,7 @@ def opened_archive(path: Path, largest: int, members: int) -> Iterator[zipfile.Z
         members: how many it may hold.
 
     Raises:
-        OSError: as :func:`fox_hand.base.inputs.open_file`, or :class:`TooManyMembersError`.
+        OSError: as :func:`fox_hand.base.files.inputs.open_file`, or :class:`TooManyMembersError`.
         BROKEN: for what is no ZIP file or a damaged one, while it is open as well.
     """
     with open_file(path, largest) as file:
