@@ -12,8 +12,10 @@ from fox_hand.library.format.card import Card
 from fox_hand.library.index import scan
 from fox_hand.library.store.store import Library
 from fox_hand.session.libraries import open_libraries as module
+from fox_hand.session.libraries import watching
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.request import Request
+from fox_hand.session.runtime.long_work import LongWork, WorkState
 from tests.held_jobs import HeldJobs
 
 
@@ -63,3 +65,47 @@ def test_looks_that_are_asked_for_meanwhile_become_one_afterwards(tmp_path: Path
     open_libraries.forget(place)
     jobs.release(count)
     assert len(jobs.held) == count + 1  # nobody looks for a library that is not open any more
+
+
+def test_a_first_reading_that_was_stopped_keeps_what_is_listed_until_it_is_asked_for_again(
+    tmp_path: Path,
+) -> None:
+    clock = [0.0]
+    work = LongWork(lambda: clock[0])
+    jobs = HeldJobs()
+    library = shelf(tmp_path)[2]
+    open_libraries = OpenLibraries(Places.under(tmp_path / "home2"), jobs, long_work=work)
+    said: list[Exception] = []
+    place = open_libraries.open(library.folder, failed=said.append)
+    assert work.listed == []  # most are there before anybody could read that
+    clock[0] = 2.0
+    (listed,) = work.listed
+    assert (listed.label, work.lasting) == ("Read lib", [])  # closing does not ask about it
+    listed.stop()
+    listed.stop()
+    jobs.release()  # its answer was under way
+    assert place.problem is not None
+    assert "stopped" in place.problem.sentence()
+    assert said == []  # whoever stopped it knows
+    open_libraries.changed.emit()
+    watching._look_again(open_libraries, place)  # as when something changes on disk
+    assert [job.state for job in work.jobs] == [WorkState.STOPPED]
+    again = listed.again
+    assert again is not None
+    jobs.holds = False
+    again()
+    assert (place.problem, place.partial, len(place)) == (None, False, 3)
+    jobs.holds = True
+    open_libraries.look_again(place)
+    work.going[0].stop()
+    assert place.problem is None  # it is known whole, so nothing is missing
+
+
+def test_a_library_that_is_taken_off_while_it_is_read_leaves_the_list(tmp_path: Path) -> None:
+    jobs, work = HeldJobs(), LongWork()
+    library = shelf(tmp_path)[2]
+    open_libraries = OpenLibraries(Places.under(tmp_path / "home2"), jobs, long_work=work)
+    open_libraries.forget(open_libraries.open(library.folder))
+    assert work.jobs == []
+    jobs.release()
+    assert open_libraries.places == []

@@ -150,3 +150,33 @@ def test_a_shot_that_cannot_be_opened_leaves_the_one_that_stands_there(
     assert hand.workspace.shots.path == one
     assert [m.prefix for m in hand.workspace.cast] == prefixes(one)
     assert not hand.workspace.shots.sleeping
+
+
+def test_an_opening_that_was_stopped_leaves_the_stage_as_it_is(
+    open_window: OpenWindow, ferry: Path
+) -> None:
+    hand = open_window()
+    opened(hand, shot(ferry, "020"))
+    before, held = list(hand.workspace.cast), holding(hand)
+    hand.window.shot_opener.open(shot(ferry, "030"))
+    hand.window.opener.open_rig(ferry / "cast" / "gull.glb")
+    work, button = hand.workspace.long_work, hand.window.header.jobs_button
+    for job in work.going:
+        job.began -= 2.0
+    hand.qtbot.waitUntil(lambda: button.text() == "2 going on", timeout=LONG)
+    hand.click(button, button.rect().center())
+    rows = [row for _, _, row in hand.window.jobs_sign.panel.list]
+    assert [row.accessibleName() for row in rows] == ["Open gull.glb: for 5 s now"] + [
+        "Open nf_030: for 5 s now"
+    ]
+    for row in rows:
+        hand.click(row.stop, row.stop.rect().center())
+    held.release()  # both answers were under way
+    assert list(hand.workspace.cast) == before
+    assert hand.workspace.shots.path == shot(ferry, "020")
+    assert not hand.workspace.shots.sleeping
+    hand.qtbot.waitUntil(
+        lambda: "Stopped." in hand.window.jobs_sign.panel.list[0][2].accessibleName(), timeout=LONG
+    )
+    hand.window.close()  # without a question
+    assert not hand.window.isVisible()

@@ -31,6 +31,7 @@ from fox_hand.session.libraries.kept_searches import KeptSearches
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.long_work import LongWork
 from fox_hand.session.runtime.settings import Settings
 from fox_hand.session.shots.backdrops import Backdrops
 
@@ -119,6 +120,8 @@ class Shelving(Acting, Mixing, Protocol):
     def card_commands(self) -> CardCommands: ...
     @property
     def file_jobs(self) -> FileJobs: ...
+    @property
+    def long_work(self) -> LongWork: ...
     @property
     def sheet_commands(self) -> SheetCommands: ...
     @property

@@ -80,8 +80,8 @@ class Workspace:
         self.shots = Shots(
             places, self.cast, self.selection, self.history, files or at_once, jobs or at_once
         )
-        self.open_libraries = OpenLibraries(places, jobs or at_once, self._who)
         self.long_work = LongWork()
+        self.open_libraries = OpenLibraries(places, jobs or at_once, self._who, self.long_work)
         self.file_jobs = FileJobs(
             self.open_libraries, self.history, files or at_once, self.long_work
         )

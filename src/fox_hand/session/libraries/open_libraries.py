@@ -22,6 +22,7 @@ from fox_hand.library.index.scan import look_at
 from fox_hand.library.index.sheet_tree import SheetNode
 from fox_hand.library.store.store import Library, login_name, now
 from fox_hand.session.libraries.card_search import CardSearch
+from fox_hand.session.libraries.library_reads import STOPPED, LibraryReads
 from fox_hand.session.libraries.open_library import (
     BITS,
     OpenLibrary,
@@ -33,10 +34,10 @@ from fox_hand.session.libraries.open_library import (
 )
 from fox_hand.session.libraries.personal import PersonalCards
 from fox_hand.session.libraries.request import Request, Result
-from fox_hand.session.runtime.jobs import Job, JobRunner, JobState
+from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.runtime.long_work import LongWork
 
 SO_FAR = 1.5  # seconds between showing what is listed of a library that is read for the first time
-UNDER_WAY = (JobState.WAITING, JobState.RUNNING)
 REMEMBERED = 6000  # entries kept in memory; a screen shows fewer than 300
 
 
@@ -49,7 +50,11 @@ class OpenLibraries:
     came_back = Signal(OpenLibrary)  # can be read and perhaps written; also given now and then
 
     def __init__(
-        self, places: Places, jobs: JobRunner, who: Callable[[], str] = login_name
+        self,
+        places: Places,
+        jobs: JobRunner,
+        who: Callable[[], str] = login_name,
+        long_work: LongWork | None = None,
     ) -> None:
         self._cache, self.jobs, self.who = places.cache, jobs, who
         self.places: list[OpenLibrary] = []
@@ -57,9 +62,8 @@ class OpenLibraries:
         self.target_number = 0  # the library that captures go to
         self.visited_before: dict[int, str] = {}
         self._numbers = 0
-        self._reads: dict[int, Job[Reading]] = {}
+        self._reads = LibraryReads(jobs, long_work or LongWork(), self._far, self.look_again)
         self._shown_at: dict[int, float] = {}
-        self._again: dict[int, list[Callable[[], None]]] = {}  # asked for while a reading runs
         self._entries: OrderedDict[int, Entry] = OrderedDict()
 
     # -- libraries ------------------------------------------------------------------------
@@ -132,10 +136,7 @@ class OpenLibraries:
     def forget(self, place: OpenLibrary) -> None:
         """Take a library off the shelf; its files stay as they are."""
         self.places.remove(place)
-        token = self._reads.pop(place.number, None)
-        self._again.pop(place.number, None)
-        if token is not None:
-            token.cancel()
+        self._reads.forget(place)
         if place.index is not None:
             place.index.close()
         self._drop_entries(place)
@@ -210,44 +211,13 @@ class OpenLibraries:
             if done is not None:
                 done(place)
 
-        def not_read(error: Exception) -> None:
-            if isinstance(error, FoxHandError):
-                self._open_without(place, error)
-            if failed is not None:
+        def not_read(error: FoxHandError) -> None:
+            self._open_without(place, error)
+            if failed is not None and error.code != STOPPED:
                 failed(error)
 
-        self._run(place, lambda token: self.read(place, token, create=create), read, not_read)
+        self._reads.run(place, lambda token: self.read(place, token, create=create), read, not_read)
         return place
-
-    def _run(
-        self,
-        place: OpenLibrary,
-        work: Callable[[Progress], Reading],
-        done: Callable[[Reading], None],
-        failed: Callable[[Exception], None],
-    ) -> None:
-        """Read in a job that says how far it is, and ends when the library is forgotten."""
-
-        def ended(reading: Reading) -> None:
-            self._reads.pop(place.number, None)
-            self.reading.emit(place, 1.0)
-            done(reading)
-            self._look_at_last(place)
-
-        def not_ended(error: Exception) -> None:
-            self._reads.pop(place.number, None)
-            self._again.pop(place.number, None)
-            self.reading.emit(place, 1.0)
-            failed(error)
-
-        def report(fraction: float, text: str) -> None:
-            del text
-            self.reading.emit(place, fraction)
-            self._show_so_far(place)
-
-        job = self.jobs.run(work, ended, not_ended, report)
-        if job.state in UNDER_WAY:
-            self._reads[place.number] = job
 
     def _show_so_far(self, place: OpenLibrary) -> None:
         """While a large library is read for the first time: show what is listed already."""
@@ -285,32 +255,29 @@ class OpenLibraries:
     def look_again(self, place: OpenLibrary, done: Callable[[], None] | None = None) -> None:
         """Compare all files of a library with what is known; while it is read already, once after
         that. A second reading would wait for the first, and every other job for both."""
-        reading = self._reads.get(place.number)
-        if reading is not None and reading.state in UNDER_WAY:
-            self._again.setdefault(place.number, []).append(done or (lambda: None))
+        if place not in self.places or self._reads.after(place, done):
             return
 
         def read(reading: Reading) -> None:
+            place.partial = False
             self.take(place, reading)
             if done is not None:
                 done()
 
-        def failed(error: Exception) -> None:
-            if not isinstance(error, FoxHandError):
-                raise error
-            self.lose(place, error)
+        def work(token: Progress) -> Reading:
+            return self.read(place, token, look=True)
 
-        self._run(place, lambda token: self.read(place, token, look=True), read, failed)
+        def failed(error: FoxHandError) -> None:
+            known = place.reading is not None and not place.partial
+            if error.code != STOPPED or not known:  # what is known of it stays as it is
+                self.lose(place, error)
 
-    def _look_at_last(self, place: OpenLibrary) -> None:
-        asked = self._again.pop(place.number, [])
+        self._reads.run(place, work, read, failed)
 
-        def all_done() -> None:
-            for done in asked:
-                done()
-
-        if asked and place in self.places:
-            self.look_again(place, all_done)
+    def _far(self, place: OpenLibrary, share: float) -> None:
+        self.reading.emit(place, share)
+        if share < 1.0:
+            self._show_so_far(place)
 
     def look(self, place: OpenLibrary, paths: Iterable[Path]) -> None:
         """Some files of a library changed just now, by us or by others."""

@@ -15,6 +15,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.library.files.file_system import is_remote
 from fox_hand.library.format.library_file import unreachable
 from fox_hand.library.format.schema import SUFFIX
+from fox_hand.session.libraries.library_reads import STOPPED
 from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.ports import Post
@@ -180,8 +181,8 @@ def _nameable(folder: Path) -> bool:
 
 
 def _look_again(open_libraries: OpenLibraries, place: OpenLibrary) -> None:
-    with contextlib.suppress(ValueError):
-        open_libraries.places.index(place)
+    problem = place.problem
+    if problem is None or problem.code != STOPPED:  # by a person, who reads it again when they like
         open_libraries.look_again(place)
 
 

@@ -5,6 +5,7 @@ Knows nothing of figures or cards.
 - ``draft_history``: DraftHistory
 - ``history``: Step, StepsTogether, size_of, History
 - ``jobs``: JobState, Job, JobRunner, Jobs
+- ``listed_read``: ListedRead
 - ``long_work``: WorkState, LongJob, LongWork, time_words
 - ``ports``: Pictures
 - ``settings``: Settings, read_settings, settings_file, settings_path

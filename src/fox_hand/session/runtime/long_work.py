@@ -43,6 +43,8 @@ class LongJob:
         left: items that were not begun.
         again: tries those again that did not work; None where that is no use.
         seen: whether somebody has looked at what came of it.
+        reads: it changes nothing: it is listed once it lasts, closing does not ask about it, and
+            that it worked is no news.
     """
 
     label: str
@@ -58,6 +60,7 @@ class LongJob:
     left: int = 0
     again: Callable[[], None] | None = None
     seen: bool = False
+    reads: bool = False
 
     @property
     def going(self) -> bool:
@@ -85,12 +88,18 @@ class LongWork:
     clock: Callable[[], float] = time.monotonic
     jobs: list[LongJob] = field(default_factory=list)
 
-    def begin(self, label: str, stop: Callable[[], object]) -> LongJob:
+    def begin(self, label: str, stop: Callable[[], object], *, reads: bool = False) -> LongJob:
         """Something has begun."""
-        job = LongJob(label, stop, self.clock())
+        job = LongJob(label, stop, self.clock(), reads=reads)
         self.jobs.insert(0, job)
         self.changed.emit()
         return job
+
+    def drop(self, job: LongJob) -> None:
+        """Nobody waits for it any more."""
+        if job in self.jobs:
+            self.jobs.remove(job)
+            self.changed.emit()
 
     def report(self, job: LongJob, share: float, item: str = "") -> None:
         """How far it is; what comes after its end is passed over."""
@@ -129,7 +138,8 @@ class LongWork:
         self._over(job)
 
     def _over(self, job: LongJob) -> None:
-        if job.state is WorkState.DONE and job.took < SHORT and not job.problems:
+        short, worked = job.took < SHORT, job.state is WorkState.DONE and not job.problems
+        if (short and (worked or job.reads)) or (worked and job.reads):
             self.jobs.remove(job)
         over = [one for one in self.jobs if not one.going]
         for one in over[KEPT:]:
@@ -144,8 +154,22 @@ class LongWork:
 
     @property
     def lasting(self) -> list[LongJob]:
-        """What goes on for a while already; the rest is over in a moment."""
-        return [job for job in self.going if self.clock() - job.began >= SHORT]
+        """What goes on for a while already and changes something; the rest is over in a moment, or
+        nothing is lost with it."""
+        return [job for job in self.changing if self._old(job)]
+
+    @property
+    def changing(self) -> list[LongJob]:
+        """What is not over and changes something."""
+        return [job for job in self.going if not job.reads]
+
+    @property
+    def listed(self) -> list[LongJob]:
+        """What there is to see, the newest first: reading only once it lasts."""
+        return [job for job in self.jobs if not (job.reads and job.going) or self._old(job)]
+
+    def _old(self, job: LongJob) -> bool:
+        return self.clock() - job.began >= SHORT
 
     @property
     def unseen(self) -> list[LongJob]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -15,8 +16,12 @@ from fox_hand.session.puppets.assembly import PuppetAssembly
 from fox_hand.session.puppets.making import MadePuppet
 from fox_hand.session.puppets.more_drawings import add_drawings, add_view
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.runtime.listed_read import ListedRead
+from fox_hand.session.runtime.long_work import LongWork
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
+
+Result = TypeVar("Result")
 
 LAYERED = ".ora"
 OURS = ("library.toml", "project.toml")
@@ -40,9 +45,17 @@ class DrawingOpener(QObject):
     made = Signal(object)  # Path of the puppet
     read_again = Signal(object, object)  # PuppetAssembly and Puppet
 
-    def __init__(self, window: QWidget, jobs: JobRunner, bars: StageBars, notice: Notice) -> None:
+    def __init__(
+        self,
+        window: QWidget,
+        jobs: JobRunner,
+        long_work: LongWork,
+        bars: StageBars,
+        notice: Notice,
+    ) -> None:
         super().__init__(window)
         self._window, self._jobs, self._bars, self._notice = window, jobs, bars, notice
+        self._long_work = long_work
         self._asked = 0  # goes up with everything that is asked for; only the last counts
         self._writing = False
 
@@ -82,7 +95,25 @@ class DrawingOpener(QObject):
                 self._bars.busy("")
                 self._notice.tell_error(error)
 
-        self._jobs.run(work, done, failed)
+        self._list(path, work, done, failed)
+
+    def _list(
+        self,
+        path: Path,
+        work: Callable[[Progress], Result],
+        done: Callable[[Result], None],
+        failed: Callable[[Exception], None],
+    ) -> None:
+        label = tr("Read {name}", name=path.name)
+        ListedRead(
+            self._long_work,
+            self._jobs,
+            label,
+            work,
+            done,
+            failed,
+            stopped=lambda: self._bars.busy(""),
+        )
 
     def again(self, assembly: PuppetAssembly) -> None:
         """Read drawings that have changed; what was said of them stays."""
@@ -126,7 +157,7 @@ class DrawingOpener(QObject):
             self._bars.busy("")
             self._notice.tell_error(error)
 
-        self._jobs.run(work, done, failed)
+        self._list(assembly.source, work, done, failed)
 
     def make(self, assembly: PuppetAssembly) -> None:
         """Ask where the puppet is to be written, and write it; nothing is asked meanwhile."""

@@ -6,6 +6,7 @@ import os
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
@@ -30,10 +31,13 @@ from fox_hand.session.figures.rig_files import (
 )
 from fox_hand.session.figures.snapshot import KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.widgets.notice import Notice
+
+Result = TypeVar("Result")
 
 LATER = 50  # milliseconds
 WATCH = 2000  # milliseconds between two looks at the rig files
@@ -96,7 +100,24 @@ class Opener(QObject):
             self._bars.busy("")
             self._notice.tell_error(error)
 
-        self._services.jobs.run(partial(gather, [(path, None)], known=known), done, failed)
+        self._list(
+            tr("Open {name}", name=path.name),
+            partial(gather, [(path, None)], known=known),
+            done,
+            failed,
+            lambda: self._bars.busy(""),
+        )
+
+    def _list(
+        self,
+        label: str,
+        work: Callable[[Progress], Result],
+        done: Callable[[Result], None],
+        failed: Callable[[Exception], None],
+        stopped: Then,
+    ) -> None:
+        long_work, jobs = self._workspace.long_work, self._services.jobs
+        ListedRead(long_work, jobs, label, work, done, failed, stopped=stopped)
 
     def ask_unit(self, error: UnitUnknownError) -> bool:
         """Ask for a file's unit and write it into its sidecar; False if nobody says.
@@ -206,7 +227,13 @@ class Opener(QObject):
             self.not_opened(turn)
             self._notice.tell_error(error)
 
-        self._services.jobs.run(partial(gather, paths), done, failed)
+        self._list(
+            tr("Open the stage"),
+            partial(gather, paths),
+            done,
+            failed,
+            lambda: self.not_opened(turn),
+        )
 
     def next_turn(self) -> int:
         """Another stage is asked for: what was asked for before and is not there yet stays away."""
@@ -307,7 +334,9 @@ class Opener(QObject):
             if actor in self._workspace.cast.actors:
                 self._tell_notes(actor)
 
-        self._services.jobs.run(work, done, self._notice.tell_error)
+        self._list(
+            tr("Open {name}", name=path.name), work, done, self._notice.tell_error, lambda: None
+        )
 
     def look_for_changed_rigs(self) -> None:
         """Read rig files that changed on disk again; characters whose files came back return."""

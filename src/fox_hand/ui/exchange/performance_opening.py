@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -18,11 +19,14 @@ from fox_hand.session.animating.performance_draft import PerformanceDraft, opene
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.capturing.file_cards import Make, animation_card, expression_cards
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.exchange.animations_dialog import AnimationsDialog
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
+
+Result = TypeVar("Result")
 
 
 class PerformanceOpener(QObject):
@@ -79,7 +83,20 @@ class PerformanceOpener(QObject):
             else:
                 self._perform(path, actor, None)
 
-        self._services.jobs.run(work, done, self._failed)
+        self._list(tr("Read {name}", name=path.name), work, done)
+
+    def _list(
+        self, label: str, work: Callable[[Progress], Result], done: Callable[[Result], None]
+    ) -> None:
+        ListedRead(
+            self._workspace.long_work,
+            self._services.jobs,
+            label,
+            work,
+            done,
+            self._failed,
+            stopped=lambda: self._bars.busy(""),
+        )
 
     def _choose(self, path: Path, actor: Figure, facts: Sequence[AnimationFacts]) -> None:
         why_not = self._workspace.capturing.why_not() or ""
@@ -117,7 +134,7 @@ class PerformanceOpener(QObject):
                     )
                 )
 
-        self._services.jobs.run(work, done, self._failed)
+        self._list(tr("Read {name}", name=path.name), work, done)
 
     # -- as cards -------------------------------------------------------------------------
 
@@ -157,7 +174,7 @@ class PerformanceOpener(QObject):
             )
             self._take(label, actor, made, f"{actor.rig.name}/Expressions")
 
-        self._services.jobs.run(work, done, self._notice.tell_error)
+        self._list(tr("Read {name}", name=actor.path.name), work, done)
 
     def _take(
         self, label: str, actor: Figure, made: Sequence[tuple[str, Make]], sheet: str

@@ -16,6 +16,7 @@ from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.snapshot import cast_path
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.session.shots.project import SHOTS, Project, read_project, write_project
 from fox_hand.session.shots.shot_file import SUFFIX, write_shot
 from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
@@ -77,9 +78,16 @@ class ShotOpener(QObject):
             if then is not None:
                 then()
 
+        def stopped() -> None:
+            self._opener.not_opened(turn)
+            if then is not None:
+                then()
+
         turn = self._opener.next_turn()
         # after what is being written down, which may be this very shot
-        self._services.jobs.run(work, done, failed)
+        label = tr("Open {name}", name=path.stem)
+        long_work, jobs = workspace.long_work, self._services.jobs
+        ListedRead(long_work, jobs, label, work, done, failed, stopped=stopped)
 
     def _set_stage(
         self, turn: int, opening: Opening, arrivals: tuple[Arrival, ...], then: Then | None

@@ -21,6 +21,7 @@ from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.session.capturing.reshooting import PictureChange
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.apply.pose_clipboard import PoseClipboard
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.capture.batch_popup import BatchPopup
@@ -107,7 +108,12 @@ class CardController:
             self._asked = None
             self._notice.tell_error(error)
 
-        self._jobs.run(work, done, failed)
+        def stopped() -> None:
+            self._asked = None
+
+        label = tr("Look through the marked frames")
+        long_work = self._workspace.long_work
+        ListedRead(long_work, self._jobs, label, work, done, failed, stopped=stopped)
 
     def store_mix(self) -> None:
         """Keep what is being put on, and capture exactly what it touches."""
@@ -162,7 +168,8 @@ class CardController:
             popup.agreed.connect(lambda: reshoots.take(entries))
             popup.open_above(self._sheets.foot)
 
-        self._jobs.run(work, done, self._notice.tell_error)
+        label, failed = tr("New pictures of some cards"), self._notice.tell_error
+        ListedRead(self._workspace.long_work, self._jobs, label, work, done, failed)
 
     # -- cards ----------------------------------------------------------------------------
 

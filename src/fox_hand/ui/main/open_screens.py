@@ -3,8 +3,9 @@ Assemble and Preferences."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QWidget
@@ -28,6 +29,7 @@ from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.pose_conversion import choice_of, state_of
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.puppets.assembly import PuppetAssembly
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.focus_order import WayBack
@@ -45,6 +47,8 @@ from fox_hand.ui.screens.start.start_screen import StartScreen
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
+
+Result = TypeVar("Result")
 
 
 class Screens:
@@ -301,7 +305,14 @@ class Screens:
                 self.body.setCurrentWidget(self.fit)
                 self.fit.begin(entry, draft)
 
-        self._jobs.run(work, done, self._notice.tell_error)
+        self._list(tr("Look how {name} fits", name=entry.name), work, done)
+
+    def _list(
+        self, label: str, work: Callable[[Progress], Result], done: Callable[[Result], None]
+    ) -> None:
+        ListedRead(
+            self._workspace.long_work, self._jobs, label, work, done, self._notice.tell_error
+        )
 
     def fit_mix(self) -> None:
         """The same for the card that is being put on; it is put back meanwhile."""
@@ -400,7 +411,7 @@ class Screens:
             if asked == self._asked and self._workspace.actor is actor:
                 self.performance.begin(other)
 
-        self._jobs.run(work, done, self._notice.tell_error)
+        self._list(tr("Fit {name} to {name_2}", name=draft.name, name_2=actor.name), work, done)
 
     # -- comparing ------------------------------------------------------------------------
 
@@ -434,7 +445,7 @@ class Screens:
             self.body.setCurrentWidget(self.compare)
             self.compare.begin(Comparison(actor, cards[0], other))
 
-        self._jobs.run(work, done, self._notice.tell_error)
+        self._list(tr("Compare with {name}", name=first.name), work, done)
 
     def put_compared(self, ready: Mixed) -> None:
         """Back to the stage, with one of the two or some of what differs on the figure."""

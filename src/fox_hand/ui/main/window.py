@@ -205,7 +205,7 @@ class Window(QMainWindow):
             shots=shots,
             opener=self.opener,
             performances=self.performances,
-            drawings=DrawingOpener(self, services.jobs, over.bars, notice),
+            drawings=DrawingOpener(self, services.jobs, workspace.long_work, over.bars, notice),
             puppets=PuppetController(workspace, self.stage, notice, over.shelves),
             shot_opener=self.shot_opener,
             export=export,
@@ -416,7 +416,7 @@ class Window(QMainWindow):
         return False
 
     def _close_after(self) -> None:
-        if not self.workspace.long_work.going:
+        if not self.workspace.long_work.changing:
             QTimer.singleShot(0, self.close)
 
     def closeEvent(self, event: QCloseEvent) -> None:

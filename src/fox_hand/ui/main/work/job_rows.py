@@ -14,6 +14,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 
 SHOWN = 8  # items that did not work
 BAR = 6  # pixels
+WANDERS, PIECE = 7.0, 0.15  # seconds, share of the bar
 
 
 class JobBar(QWidget):
@@ -22,6 +23,7 @@ class JobBar(QWidget):
     def __init__(self, theme: Theme, job: LongJob) -> None:
         super().__init__()
         self._theme, self._job = theme, job
+        self.now = job.began  # seconds of the same clock
         self.setFixedHeight(BAR)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -35,6 +37,9 @@ class JobBar(QWidget):
         if job.going:
             painter.setBrush(theme.colour("text"))
             done = QRectF(0, 0, whole.width() * job.share, BAR)
+            if not job.share:  # nobody knows how far: a piece that wanders
+                at = (self.now - job.began) % WANDERS / WANDERS
+                done = QRectF(whole.width() * at * (1 - PIECE), 0, whole.width() * PIECE, BAR)
             painter.drawRoundedRect(done, BAR / 2, BAR / 2)
             return
         worked = job.worked / job.total if job.total else float(job.state is WorkState.DONE)
@@ -120,19 +125,27 @@ class JobRow(QWidget):
             self._time.setText(
                 tr("{time_words} left", time_words=time_words(left)) if left is not None else ""
             )
-            said = tr("{share:.0f} %", share=job.share * 100)
-            if job.item:
-                said = tr("{said}, now {item}", said=said, item=job.item)
-            self._said.setText(said)
+            self._said.setText(_how_far(job, now))
         else:
             self._time.setText(tr("took {time_words}", time_words=time_words(job.took)))
             self._said.setText(outcome_words(job))
         self.setAccessibleName(f"{job.label}: {self._said.text()}")
+        self._bar.now = now
         self._bar.update()
+
+
+def _how_far(job: LongJob, now: float) -> str:
+    if job.share > 0.0:
+        said = tr("{share:.0f} %", share=job.share * 100)
+        return tr("{said}, now {item}", said=said, item=job.item) if job.item else said
+    gone = tr("for {time_words} now", time_words=time_words(now - job.began))
+    return f"{job.item}, {gone}" if job.item else gone
 
 
 def outcome_words(job: LongJob) -> str:
     """What came of it."""
+    if job.state is WorkState.STOPPED and job.total <= 1:
+        return tr("Stopped.")
     if job.state is WorkState.STOPPED:
         return tr(
             "Stopped after {worked} of {total}; those stay done.",

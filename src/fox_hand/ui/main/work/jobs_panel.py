@@ -3,6 +3,8 @@ lists it, a notice of the desktop when one ends while the window is elsewhere.""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
@@ -19,6 +21,7 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 WIDTH, TOP, LEAST = 500, 48, 120  # pixels
 NEWS_AFTER = 10.0  # seconds; what took less is no news elsewhere
 TICK, TOLD = 1000, 100  # milliseconds
+LASTS = 1050  # milliseconds, after which reading is listed
 
 
 class JobsPanel(QWidget):
@@ -89,25 +92,26 @@ class JobsPanel(QWidget):
 
     def refresh(self) -> None:
         """All as it is now; rows stay as long as their job is in the same state."""
-        now = [(job, job.going) for job in self._work.jobs]
+        listed = self._work.listed
+        now = [(job, job.going) for job in listed]
         # also where nothing was ever built: that nothing goes on is said
         if not self._rows.count() or now != [(job, going) for job, going, _ in self.list]:
-            self._build()
+            self._build(listed)
         for _, _, row in self.list:
             row.refresh(self._work.clock())
-        self.clear.setVisible(any(not job.going for job in self._work.jobs))
+        self.clear.setVisible(any(not job.going for job in listed))
         wanted = self._inside.sizeHint().height() + 56
         self.resize(WIDTH, max(min(wanted, self._over.height() - TOP - 16), LEAST))
         self.move(self._over.width() - WIDTH - 16, TOP)
 
-    def _build(self) -> None:
+    def _build(self, listed: Sequence[LongJob]) -> None:
         while (item := self._rows.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
         self.list = []
-        for job in sorted(self._work.jobs, key=lambda one: not one.going):
+        for job in sorted(listed, key=lambda one: not one.going):
             row = JobRow(self._theme, job)
             row.again_asked.connect(self._again)
             self.list.append((job, job.going, row))
@@ -118,7 +122,7 @@ class JobsPanel(QWidget):
             nothing.setContentsMargins(12, 8, 12, 8)
             self._rows.addWidget(nothing)
         self._rows.addStretch(1)
-        self.list.sort(key=lambda one: self._work.jobs.index(one[0]))
+        self.list.sort(key=lambda one: listed.index(one[0]))
 
     def _again(self, job: LongJob) -> None:
         again, job.again = job.again, None  # once
@@ -163,7 +167,10 @@ class JobsSign(QObject):
             self._soon.start()  # hundreds of items a second are one change
 
     def _show(self) -> None:
-        going, unseen = len(self._work.going), len(self._work.unseen)
+        listed = self._work.listed
+        going, unseen = sum(job.going for job in listed), len(self._work.unseen)
+        if len(self._work.going) > going:
+            QTimer.singleShot(LASTS, self._changed)
         missed = sum(len(job.problems) for job in self._work.unseen)
         text = (
             tr("{going} going on", going=going)
@@ -171,6 +178,8 @@ class JobsSign(QObject):
             else tr("{missed} did not work", missed=missed)
             if missed
             else tr("Done")
+            if unseen
+            else tr("Long jobs")
         )
         self._button.setText(text)
         self._button.setAccessibleName(tr("Long jobs: {text}", text=text))

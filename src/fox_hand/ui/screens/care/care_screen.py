@@ -23,7 +23,7 @@ from fox_hand.session.libraries.care_commands import CareCommands
 from fox_hand.session.libraries.care_report import Report, Version, look_through, versions_of
 from fox_hand.session.libraries.file_jobs import Outcome
 from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.session.runtime.jobs import Job
+from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.tiles import CarePanel, words
 from fox_hand.ui.screens.care.care_list import CareList
@@ -76,7 +76,7 @@ class CareScreen(QWidget):
         self._entry: Entry | None = None
         self._versions: tuple[Version, ...] = ()
         self._first = True
-        self._looking: Job[Looked] | None = None
+        self._looking: ListedRead[Looked] | None = None
         self.panels: dict[str, CarePanel] = {}
         self._build()
 
@@ -162,8 +162,15 @@ class CareScreen(QWidget):
             latest = self._workspace.open_libraries.entry_at(entry.path) or entry
             return found, versions_of(library, entry.identity), latest
 
-        self._looking = self._workspace.open_libraries.jobs.run(
-            work, self._found, self._not_found, lambda _, text: self._said.setText(f"{text} …")
+        self._looking = ListedRead(
+            self._workspace.long_work,
+            self._workspace.open_libraries.jobs,
+            tr("Look through {name}", name=place.name),
+            work,
+            self._found,
+            self._not_found,
+            progressed=lambda _, text: self._said.setText(f"{text} …"),
+            stopped=self._stopped,
         )
 
     def _found(self, found: Looked) -> None:
@@ -195,6 +202,11 @@ class CareScreen(QWidget):
         self.again.setEnabled(True)
         self._said.setText(tr("It could not be looked through."))
         self.failed.emit(error)
+
+    def _stopped(self) -> None:
+        self._looking = None
+        self.again.setEnabled(True)
+        self._said.setText(tr("Stopped. What is shown is from before."))
 
     def _changed(self, outcome: Outcome) -> None:
         """Something was done; the index hears of it, then we look again."""
