@@ -3,14 +3,22 @@ themselves."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QNativeGestureEvent, QPointingDevice
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMenu, QWidget
 
+from fox_hand.core.model.controls import Region
+from fox_hand.core.naming.part_words import region_word
 from fox_hand.ui.browser.sheets_bar import USUAL
+from fox_hand.ui.cards.tiles import Tile
+from fox_hand.ui.widgets.painted_list import PaintedList
 from tests.ui.conftest import Hand, choose
+from tests.ui.screens.care.test_care_screen import looked
+from tests.ui.screens.compare.test_compare_screen import compare
 from tests.ui.stage.test_more_hands import context_menu
 
 RIGHT = Qt.MouseButton.RightButton
@@ -136,3 +144,80 @@ def test_a_cut_button_says_its_words_in_the_tooltip(hand: Hand) -> None:
     hand.qtbot.waitUntil(lambda: button.toolTip() == f"{button.text()}. {own}")
     button.setFixedWidth(whole)
     hand.qtbot.waitUntil(lambda: button.toolTip() == own)
+
+
+def row_menu(rows: PaintedList, row: int) -> None:
+    context_menu(rows.viewport(), rows.rect_of(row).center())
+
+
+def test_the_right_button_on_a_pair(hand: Hand) -> None:
+    hand.window.screens.show_pairs()
+    screen = hand.window.screens.pairs
+    table, controls = screen.table, hand.workspace.actor.rig.controls
+
+    def row_of(name: str) -> int:
+        found = [controls[pair.row].name for pair in table.pairs]
+        other = [controls[pair.other].name for pair in table.pairs]
+        return found.index(name) if name in found else other.index(name)
+
+    row_menu(table, row_of("arm_L"))
+    choose(hand.window, "Copy both names")
+    assert QApplication.clipboard().text().split("\n") == ["arm_R", "arm_L"]
+    row_menu(table, row_of("arm_L"))
+    choose(hand.window, "They are no pair")
+    assert screen.draft.rig.controls[hand.row("arm_L")].partner is None
+    table.go_to(row_of("arm_L"))
+    QTest.keyClick(table, Qt.Key.Key_F10, Qt.KeyboardModifier.ShiftModifier)
+    choose(hand.window, "Region", region_word(Region.HEAD))
+    assert screen.draft.rig.controls[hand.row("arm_L")].region is Region.HEAD
+    screen.draft.undo()
+    screen.draft.undo()
+    assert screen.unsaved == 0
+
+
+def test_the_right_button_on_a_difference_chooses_and_does_not_click(hand: Hand) -> None:
+    compare(hand, "Glad", "Surprised")
+    screen = hand.window.screens.compare
+    first, second = (row.key for row in screen.list.rows[:2])
+    QTest.mouseClick(screen.list.viewport(), RIGHT, pos=screen.list.rect_of(0).center())
+    assert screen.comparison.chosen == frozenset()
+    row_menu(screen.list, 0)
+    choose(hand.window, "Hold its change")
+    row_menu(screen.list, 1)
+    choose(hand.window, "Hold only this")
+    assert screen.comparison.chosen == {second}
+    row_menu(screen.list, 1)
+    choose(hand.window, "Hold all in this list")
+    assert {first, second} < screen.comparison.chosen
+    row_menu(screen.list, 0)
+    choose(hand.window, "Hold none")
+    assert not screen.comparison.chosen
+
+
+def test_the_right_button_on_what_care_shows(hand: Hand, library_folder: Path) -> None:
+    path = hand.entry("Fist").path
+    path.write_bytes(path.read_bytes()[:200])
+    looked(hand)
+    hand.window.screens.care.go_to("strange")
+    tile = hand.window.screens.care.panels["strange"].findChildren(Tile)[0]
+    context_menu(tile, tile.rect().center())
+    choose(hand.window, "Copy the file's place")
+    assert QApplication.clipboard().text() == str(path)
+    assert path.is_relative_to(library_folder)
+
+
+def test_the_right_button_on_a_long_job(hand: Hand) -> None:
+    work = hand.workspace.long_work
+    again: list[int] = []
+    job = work.begin("Mark 3 cards", lambda: None)
+    work.end(job, worked=2, problems=[("Fist", "It is cut off.")], again=lambda: again.append(1))
+    hand.window.actions_table["jobs"].run()
+    row = hand.window.jobs_sign.panel.list[0][2]
+    context_menu(row, row.rect().center())
+    choose(hand.window, "Copy what it says")
+    assert "Fist: It is cut off." in QApplication.clipboard().text()
+    context_menu(row, row.rect().center())
+    assert words_of_menu(hand) == ["Try it again", "Copy what it says", "Forget this"]
+    context_menu(row, row.rect().center())
+    choose(hand.window, "Forget this")
+    assert work.jobs == [] and again == []

@@ -217,6 +217,12 @@ class Comparison:
         self.chosen = self.chosen ^ {key}
         self.changed.emit()
 
+    def hold(self, keys: frozenset[tuple[DifferingPart, int]]) -> None:
+        """Choose these differences and no others."""
+        if keys != self.chosen:
+            self.chosen = keys
+            self.changed.emit()
+
     def point(self, key: tuple[DifferingPart, int] | None) -> None:
         """A difference is looked at."""
         if key != self.pointed:

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -18,6 +21,7 @@ from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.passing_menu import passing_menu
 
 
 class Tile(QAbstractButton):
@@ -38,6 +42,7 @@ class Tile(QAbstractButton):
         self._theme, self._pictures, self._entry = theme, pictures, entry
         self._size, self._captions, self._badge = size, captions, badge
         self.chosen = False
+        self.fill_menu: Callable[[QMenu], None] | None = None  # what the right button offers
         self.setFixedSize(size[0] + 4, size[1] + 4 + 18 * len(captions))
         name = ", ".join((entry.name, *captions))
         self.setAccessibleName(name)
@@ -59,6 +64,12 @@ class Tile(QAbstractButton):
 
     def nextCheckState(self) -> None:
         """What a click means, who owns it says."""
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self.fill_menu is not None:
+            menu = passing_menu(self)
+            self.fill_menu(menu)
+            menu.popup(event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.keys.do(event):

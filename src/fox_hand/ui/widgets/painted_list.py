@@ -11,12 +11,13 @@ from PySide6.QtCore import (
     QItemSelectionModel,
     QModelIndex,
     QPersistentModelIndex,
+    QPoint,
     QRect,
     QSize,
     Qt,
     Signal,
 )
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QListView,
@@ -24,7 +25,9 @@ from PySide6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
-from fox_hand.ui.widgets.key_map import KeyMap
+from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+
+MENU_IN = 20  # pixels from the left, of a menu the keyboard asks for
 
 At = QModelIndex | QPersistentModelIndex
 
@@ -103,11 +106,13 @@ class PaintedList(QListView):
 
     pointed = Signal(int)  # row under the pointer; -1 for none
     walked = Signal(int)  # row the keyboard has gone to
+    row_menu_asked = Signal(int, QPoint)  # row, and where on the screen
 
     def __init__(self, name: str) -> None:
         super().__init__()
         self.over = -1  # row under the pointer
         self.keys = KeyMap([])
+        self._menu_keys = KeyMap([LocalKey(("Menu", "Shift+F10"), self._ask_menu_here)])
         self._model = PaintedRows()
         self._painting = _Painting(self._model, self.paint_row)
         self.setModel(self._model)
@@ -176,6 +181,18 @@ class PaintedList(QListView):
         self._point(self.row_at(event.position().toPoint().y()))
         event.accept()
 
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        row = self.row_at(event.pos().y())
+        if row >= 0 and self._model.rows[row].usable:
+            self.go_to(row)
+            self.row_menu_asked.emit(row, event.globalPos())
+
+    def _ask_menu_here(self) -> bool:
+        if self.row >= 0:
+            corner = self.rect_of(self.row).bottomLeft() + QPoint(MENU_IN, 0)
+            self.row_menu_asked.emit(self.row, self.viewport().mapToGlobal(corner))
+        return self.row >= 0
+
     def leaveEvent(self, event: QEvent) -> None:
         self._point(-1)
         super().leaveEvent(event)
@@ -187,7 +204,7 @@ class PaintedList(QListView):
             self.viewport().update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if self.keys.do(event):
+        if self.keys.do(event) or self._menu_keys.do(event):
             return
         if event.text():  # typing does not walk here
             event.ignore()

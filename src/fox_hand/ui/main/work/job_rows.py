@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QContextMenuEvent, QGuiApplication, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr, tr_n
@@ -11,6 +13,7 @@ from fox_hand.session.runtime.long_work import LongJob, WorkState, time_words
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.passing_menu import passing_menu
 
 SHOWN = 8  # items that did not work
 BAR = 6  # pixels
@@ -57,6 +60,7 @@ class JobRow(QWidget):
     """All of one job."""
 
     again_asked = Signal(object)  # LongJob
+    forget_asked = Signal(object)  # LongJob
 
     def __init__(self, theme: Theme, job: LongJob) -> None:
         super().__init__()
@@ -111,6 +115,20 @@ class JobRow(QWidget):
         foot.addWidget(self.again)
         foot.addStretch(1)
         column.addLayout(foot)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What the buttons do, and what is said as text for whoever helps."""
+        job, menu = self._job, passing_menu(self)
+        if job.going:
+            menu.addAction(self.stop.toolTip(), self._stop).setEnabled(self.stop.isEnabled())
+        if job.again is not None:
+            menu.addAction(self.again.text(), partial(self.again_asked.emit, job))
+        said = [self.accessibleName(), *(f"{name}: {why}" for name, why in job.problems)]
+        copied = partial(QGuiApplication.clipboard().setText, "\n".join(said))
+        menu.addAction(tr("Copy what it says"), copied)
+        if not job.going:
+            menu.addAction(tr("Forget this"), partial(self.forget_asked.emit, job))
+        menu.popup(event.globalPos())
 
     def _stop(self) -> None:
         self.stop.setEnabled(False)  # once is enough

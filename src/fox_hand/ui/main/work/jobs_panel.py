@@ -114,6 +114,7 @@ class JobsPanel(QWidget):
         for job in sorted(listed, key=lambda one: not one.going):
             row = JobRow(self._theme, job)
             row.again_asked.connect(self._again)
+            row.forget_asked.connect(self._work.drop)
             self.list.append((job, job.going, row))
             self._rows.addWidget(row)
         if not self.list:

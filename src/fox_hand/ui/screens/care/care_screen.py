@@ -26,9 +26,9 @@ from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.tiles import CarePanel, words
+from fox_hand.ui.screens.care.care_hands import CareHands
 from fox_hand.ui.screens.care.care_list import CareList
 from fox_hand.ui.screens.care.care_sections import (
-    CareHands,
     clash_panel,
     lost_panel,
     pairs_panel,

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -14,7 +12,7 @@ from fox_hand.base.language import number_text, tr, tr_n
 from fox_hand.core.pose.difference import Difference
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.head import read_head
-from fox_hand.session.libraries.care_commands import CareCommands, old_ones
+from fox_hand.session.libraries.care_commands import old_ones
 from fox_hand.session.libraries.care_report import (
     Clash,
     Lost,
@@ -24,42 +22,14 @@ from fox_hand.session.libraries.care_report import (
     TakenOut,
     Version,
 )
-from fox_hand.session.libraries.file_jobs import Outcome
-from fox_hand.session.libraries.open_library import OpenLibrary
-from fox_hand.ui.cards.card_pictures import CardPictures
 from fox_hand.ui.cards.card_words import short_date, signed
-from fox_hand.ui.cards.tiles import CarePanel, Measure, Tile, fill, row, words
+from fox_hand.ui.cards.tiles import CarePanel, Measure, fill, row, words
+from fox_hand.ui.screens.care.care_hands import CareHands
 from fox_hand.ui.services.desktop import show_file
-from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 
 ROWS = 6  # of a panel; what is beyond is counted
 SHOWN = 8  # pictures beside each other
-
-
-@dataclass(frozen=True)
-class CareHands:
-    """What the panels need to show and to do.
-
-    Args:
-        theme, pictures: how things look.
-        care_commands, place: what does it, and to which library.
-        then: looks through the library again.
-        show: brings some cards into sight in the sheets.
-        compare: shows two poses side by side.
-        find_rig: asks for a character's file.
-        label: a control's name for people.
-    """
-
-    theme: Theme
-    pictures: CardPictures
-    care_commands: CareCommands
-    place: OpenLibrary
-    then: Callable[[Outcome], None]
-    show: Callable[[tuple[Entry, ...]], None]
-    compare: Callable[[Entry, Entry], None]
-    find_rig: Callable[[], None]
-    label: Callable[[str], str]
 
 
 def clash_panel(hands: CareHands, report: Report) -> CarePanel:
@@ -86,7 +56,7 @@ def clash_panel(hands: CareHands, report: Report) -> CarePanel:
 def _version(hands: CareHands, clash: Clash, entry: Entry, *, late: bool) -> QVBoxLayout:
     who = entry.author or (tr("the other") if late else tr("in the sheet"))
     captions = (signed(entry) or who, entry.note or tr("no note"))
-    tile = Tile(hands.theme, hands.pictures, entry, (160, 160), captions, badge=who)
+    tile = hands.tile(entry, (160, 160), captions, badge=who, listed=not late)
     take = Button(
         hands.theme, tr("Take {who}'s", who=who), tip=tr("The other becomes an earlier version")
     )
@@ -140,7 +110,7 @@ def amount(one: Difference) -> str:
     if one.settings:
         before, after = next(iter(one.settings.values()))
         return number_text(after - before, "+.2f")
-    return "scale"
+    return tr("scale")
 
 
 def strange_panel(hands: CareHands, report: Report) -> CarePanel:
@@ -196,7 +166,7 @@ def _orphan_rows(hands: CareHands, report: Report) -> list[QHBoxLayout]:
         )
         found.append(row(words(said), button, stretch=0))
     for version in report.gone[:ROWS]:
-        tile = Tile(hands.theme, hands.pictures, version.entry, (44, 44))
+        tile = hands.tile(version.entry, (44, 44), listed=False)
         said = tr(
             "{name} is gone from all sheets; an earlier version is here.", name=version.entry.name
         )
@@ -212,7 +182,7 @@ def _revive(hands: CareHands, version: Version) -> None:
 
 def _strange_row(hands: CareHands, strange: Strange) -> QHBoxLayout:
     entry, error = strange.entry, strange.entry.error
-    tile = Tile(hands.theme, hands.pictures, entry, (48, 48))
+    tile = hands.tile(entry, (48, 48))
     text = QVBoxLayout()
     text.setSpacing(0)
     text.addWidget(words(entry.path.name, strong=True))
@@ -268,7 +238,7 @@ def pairs_panel(hands: CareHands, report: Report) -> CarePanel:
 
 
 def _pair_row(hands: CareHands, pair: NearTwins) -> QHBoxLayout:
-    tiles = [Tile(hands.theme, hands.pictures, e, (44, 44)) for e in (pair.first, pair.second)]
+    tiles = [hands.tile(e, (44, 44)) for e in (pair.first, pair.second)]
     text = QVBoxLayout()
     text.setSpacing(0)
     text.addWidget(words(f"{pair.first.name}, {pair.second.name}", strong=True))
@@ -329,7 +299,7 @@ def lost_panel(hands: CareHands, report: Report) -> CarePanel:
 
 
 def _lost_row(hands: CareHands, lost: Lost) -> QHBoxLayout:
-    tile = Tile(hands.theme, hands.pictures, lost.entries[0], (44, 44))
+    tile = hands.tile(lost.entries[0], (44, 44))
     text = QVBoxLayout()
     text.setSpacing(0)
     name = lost.character or tr("no character named")
@@ -393,7 +363,7 @@ class _Choice(QWidget):
         pictures.setSpacing(8)
         for i, one in enumerate(taken[:4]):
             captions = (one.entry.name, short_date(one.day))
-            tile = Tile(hands.theme, hands.pictures, one.entry, (68, 68), captions, choosable=True)
+            tile = hands.tile(one.entry, (68, 68), captions, choosable=True, listed=False)
             tile.clicked.connect(partial(self.choose, i))
             self._tiles.append(tile)
             pictures.addWidget(tile)

@@ -14,7 +14,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.session.libraries.care_report import Version
 from fox_hand.ui.cards.card_words import short_date, signed
 from fox_hand.ui.cards.tiles import CarePanel, Tile, words
-from fox_hand.ui.screens.care.care_sections import CareHands
+from fox_hand.ui.screens.care.care_hands import CareHands
 from fox_hand.ui.widgets.buttons import Button
 
 WIDE, HIGH = 128, 96
@@ -56,14 +56,7 @@ class VersionsPanel(CarePanel):
         for i, one in enumerate((*(v.entry for v in self.versions), entry)):
             last = i == len(self.versions)
             captions = (signed(one), tr("in use") if last else one.note or tr("no note"))
-            tile = Tile(
-                self._hands.theme,
-                self._hands.pictures,
-                one,
-                (WIDE, HIGH),
-                captions,
-                choosable=not last,
-            )
+            tile = self._hands.tile(one, (WIDE, HIGH), captions, choosable=not last, listed=last)
             if not last:
                 tile.clicked.connect(partial(self.choose, i))
             self.tiles.append(tile)

@@ -61,6 +61,8 @@ class CompareList(PaintedList):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         super().mousePressEvent(event)
+        if event.button() is not Qt.MouseButton.LeftButton:
+            return
         at = self.row_at(event.position().toPoint().y())
         if at >= 0:
             self.toggled.emit(self.rows[at].key)

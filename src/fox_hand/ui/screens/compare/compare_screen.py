@@ -6,8 +6,16 @@ from dataclasses import replace
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QGuiApplication,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -18,7 +26,6 @@ from PySide6.QtWidgets import (
 
 from fox_hand.base.language import tr, tr_n
 from fox_hand.base.words import some_of
-from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Picture, Quality, Standing, View
@@ -27,13 +34,15 @@ from fox_hand.session.app.needs import Posing
 from fox_hand.session.applying.comparing import Compared, Comparison, DifferingPart, Row
 from fox_hand.session.capturing.card_framing import frame_of_card
 from fox_hand.session.runtime.ports import Pictures, Post
-from fox_hand.ui.screens.compare.compare_list import CompareList
+from fox_hand.ui.screens.compare.compare_facts import facts_of
+from fox_hand.ui.screens.compare.compare_list import CompareList, shown_values
 from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.amount_ruler import AmountRuler
 from fox_hand.ui.widgets.buttons import Button, Segments
 from fox_hand.ui.widgets.buttons import Kind as ButtonKind
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
 
 SHOWN = (("all", tr("All")), ("large", tr("Large")), ("settings", tr("Settings")))
@@ -142,6 +151,7 @@ class CompareScreen(QWidget):
         for picture in (self.first, self.second, self.over, self.one):
             picture.turned.connect(self._turn)
         self.list.toggled.connect(lambda key: self.comparison and self.comparison.toggle(key))
+        self.list.row_menu_asked.connect(self._ask_row)
         self.list.seen.connect(lambda key: self.comparison and self.comparison.point(key))
 
     # -- building -------------------------------------------------------------------------
@@ -334,7 +344,7 @@ class CompareScreen(QWidget):
             widget = item.widget()
             if widget is not None:
                 widget.deleteLater()
-        for row, texts in enumerate(_facts(first, second)):
+        for row, texts in enumerate(facts_of(first, second)):
             for column, text in enumerate(texts):
                 label = Words(text)
                 label.setWordWrap(True)
@@ -446,34 +456,35 @@ class CompareScreen(QWidget):
         if not self.keys.do(event):
             super().keyPressEvent(event)
 
+    def _ask_row(self, index: int, at: QPoint) -> None:
+        """What can be done with the difference there."""
+        comparison = self.comparison
+        if comparison is None or not 0 <= index < len(self.list.rows):
+            return
+        row, menu = self.list.rows[index], passing_menu(self)
+        held, chosen = row.key in comparison.chosen, comparison.chosen
+        words = tr("Let its change go\tSpace") if held else tr("Hold its change\tSpace")
+        menu.addAction(words, partial(comparison.toggle, row.key))
+        only = menu.addAction(tr("Hold only this"), partial(self._hold, frozenset({row.key})))
+        only.setEnabled(chosen != {row.key})
+        every = frozenset(one.key for one in self.list.rows)
+        menu.addAction(tr("Hold all in this list"), partial(self._hold, every))
+        nothing = menu.addAction(tr("Hold none"), partial(self._hold, frozenset()))
+        nothing.setEnabled(bool(chosen))
+        menu.addSeparator()
+        values = "  ".join(shown_values(row))
+        copied = partial(
+            QGuiApplication.clipboard().setText, f"{row.label} {row.word}  {values}".strip()
+        )
+        menu.addAction(tr("Copy both values"), copied)
+        menu.popup(at)
+
+    def _hold(self, keys: frozenset[tuple[DifferingPart, int]]) -> None:
+        if self.comparison is not None:
+            self.comparison.hold(keys)
+
     def _enter(self) -> bool:
         enabled = self.put_part.isEnabled()
         if enabled:
             self._put_part()
         return enabled
-
-
-def _facts(first: Compared, second: Compared) -> list[tuple[str, str, str]]:
-    """Rows of the table about the two."""
-
-    def note(one: Compared) -> str:
-        return (one.ready.card.note if one.ready is not None else "") or tr("none")
-
-    def kinds(one: Compared) -> str:
-        found = {k for held in one.choice.channels.values() for k in held}
-        words = {
-            Channel.TURN: tr("turns"),
-            Channel.MOVE: tr("moves"),
-            Channel.SCALE: tr("scale"),
-        }
-        said = [word for kind, word in words.items() if kind in found]
-        return ", ".join([*said, *([tr("settings")] if one.choice.settings else [])])
-
-    def tags(one: Compared) -> str:
-        return ", ".join(one.ready.card.tags if one.ready is not None else ()) or tr("none")
-
-    def held(one: Compared) -> str:
-        return tr_n("1 control", "{number} controls", len(one.choice.channels))
-
-    rows = ((tr("Holds"), held), (tr("Note"), note), (tr("Kinds"), kinds), (tr("Tags"), tags))
-    return [(tr("About"), "A", "B"), *((word, of(first), of(second)) for word, of in rows)]

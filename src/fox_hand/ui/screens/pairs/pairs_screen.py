@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from html import escape
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QMenu,
     QVBoxLayout,
     QWidget,
 )
 
 from fox_hand.base.errors import FoxHandError
-from fox_hand.base.language import tr
+from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.controls import ControlKind, MirrorRule, Region, Side
 from fox_hand.core.naming.mirror_partners import Doubt, FoundBy, doubts_of, pairs_of
 from fox_hand.core.naming.part_words import region_word, side_word
@@ -33,6 +35,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import back_to_stage, undo_and_redo
 
 LOOKS = ("+Z", "-Z", "+X", "-X")
@@ -85,6 +88,7 @@ class PairsScreen(QWidget):
         self._build()
         self.table.chosen.connect(self._on_chosen)
         self.table.paired.connect(self._pair)
+        self.table.row_menu_asked.connect(self._ask_row)
         self.trial.rules.rule_chosen.connect(self._set_rule)
         self.back_button.clicked.connect(self.closed)
         self.save_button.clicked.connect(self.save)
@@ -368,6 +372,36 @@ class PairsScreen(QWidget):
     def _pair(self, name: str, partner: str) -> None:
         if self.draft is not None:
             self.draft.pair(name, partner)
+
+    def _ask_row(self, index: int, at: QPoint) -> None:
+        """What can be said of the pair there."""
+        draft = self.draft
+        if draft is None or not 0 <= index < len(self.table.pairs):
+            return
+        pair, controls = self.table.pairs[index], draft.rig.controls
+        name, menu = controls[pair.row].name, passing_menu(self)
+        together = pair.row != pair.other
+        apart = menu.addAction(tr("They are no pair"), partial(self._pair, name, ""))
+        apart.setEnabled(together)
+        itself = menu.addAction(tr("It mirrors onto itself"), partial(self._pair, name, name))
+        itself.setEnabled(pair.found is not FoundBy.MIDDLE)
+        sides = [(side_word(s), s, s is controls[pair.row].side) for s in Side]
+        regions = [(region_word(r), r, r is controls[pair.row].region) for r in Region]
+        self._add_choices(menu.addMenu(tr("Side")), "side", sides)
+        self._add_choices(menu.addMenu(tr("Region")), "region", regions)
+        menu.addSeparator()
+        names = dict.fromkeys(controls[r].name for r in (pair.other, pair.row))
+        copied = partial(QGuiApplication.clipboard().setText, "\n".join(names))
+        menu.addAction(tr_n("Copy the name", "Copy both names", len(names)), copied)
+        menu.popup(at)
+
+    def _add_choices(
+        self, menu: QMenu, field: str, choices: Sequence[tuple[str, object, bool]]
+    ) -> None:
+        for word, value, now in choices:
+            action = menu.addAction(word, partial(self._said, field, value))
+            action.setCheckable(True)
+            action.setChecked(now)
 
     def _look_along(self, index: int) -> None:
         if self.draft is not None and index < len(LOOKS):
