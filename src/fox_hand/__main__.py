@@ -112,6 +112,7 @@ def forget_clipboard() -> None:
 
 
 FRAME_STAYS = 150  # milliseconds, in which the window comes over it
+SCREENS_AFTER = 3000  # milliseconds until those nobody has opened are built
 SAID_BY_DESKTOP = os.environ.get("LANGUAGE")  # the command line says there what it speaks itself
 AGAIN = 75  # exit code of a window that opens anew
 SCALE, SIZE_BY_US = "QT_SCALE_FACTOR", "FOX_HAND_SIZE"
@@ -217,6 +218,7 @@ def show(wish: Wish, frame: FirstFrame | None = None) -> int:
     with assembled(Places.of_user(), started_log(), again, door_path()) as window:
         set_aside_what_stays()
         QTimer.singleShot(0, lambda: begin(window, wish))
+        QTimer.singleShot(SCREENS_AFTER, window.screens.build_in_turns)
         if frame is not None:
             QTimer.singleShot(FRAME_STAYS, frame.close)
         code = application.exec()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -14,11 +15,14 @@ from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
 from fox_hand.core.pose.pose import shown_euler
+from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import demo_performance, first_shot, prepare
+from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.format.card import Card
 from fox_hand.library.format.entry import Entry
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures import gathering
 from fox_hand.session.libraries.watching import Watching
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.main.window import Window
@@ -163,6 +167,33 @@ class Hand:
 
 
 OpenWindow = Callable[[], Hand]
+
+
+@pytest.fixture(scope="session", autouse=True)
+def figures_read_once() -> Iterator[None]:
+    """The same bytes under the same name are the same rig: reading is tested elsewhere, and here
+    hundreds of windows open the same two figures."""
+    read, known = gathering.read_rig, dict[tuple[str, bytes, bytes], Rig]()
+
+    def read_once(path: Path) -> Rig:
+        key = path.name, digest(path), digest(sidecar_path(path))
+        if path.suffix != ".glb" or not key[1]:
+            return read(path)
+        if key not in known:
+            known[key] = read(path)
+        return known[key]
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(gathering, "read_rig", read_once)
+        yield
+
+
+def digest(path: Path) -> bytes:
+    """What is in a file; nothing where it cannot be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).digest()
+    except OSError:
+        return b""
 
 
 @pytest.fixture

@@ -8,13 +8,16 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QImage
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.early_settings import early_settings
 from fox_hand.base.places import Places
+from fox_hand.ui.main.showing.screen_set import NAMES
 from fox_hand.ui.services.first_frame import HEADER, STRIP, FirstFrame
 from fox_hand.ui.theme.tokens import THEMES
+from tests.ui.conftest import LONG, Hand
 
 
 @pytest.fixture
@@ -62,3 +65,18 @@ HOSTILE: list[Any] = [
 def test_settings_of_nonsense_still_give_a_frame(qtbot: QtBot, settings: Any) -> None:
     picture = painted(qtbot, settings)
     assert picture.pixelColor(640, HEADER - 2) == QColor(THEMES["dusk"][False].window)
+
+
+def test_screens_are_built_when_they_are_needed_or_in_turns_at_rest(hand: Hand) -> None:
+    screens = hand.window.screens
+    assert [name for name in NAMES if screens.is_built(name)] == []
+    hand.window.screens.show_pairs()
+    assert (screens.now, [name for name in NAMES if screens.is_built(name)]) == ("pairs", ["pairs"])
+    screens._build_next()  # not behind somebody's back
+    assert not screens.is_built("manual")
+    hand.key(Qt.Key.Key_Escape)
+    assert screens.now == ""
+    screens.build_in_turns()
+    hand.qtbot.waitUntil(lambda: all(map(screens.is_built, NAMES)), timeout=LONG)
+    assert screens.now == ""
+    assert screens.pairs.undo_button.toolTip() == "Undo (Ctrl+Z)"  # as ever

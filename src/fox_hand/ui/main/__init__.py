@@ -7,7 +7,6 @@
 - ``header``: Mark, SearchField, Header
 - ``home``: Home
 - ``menus``: main_menu, project_menu, member_menu
-- ``open_screens``: Screens, marked_words
 - ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: show_finder, findables, go_to_sheet
 - ``puppet_controller``: PuppetController

@@ -22,10 +22,10 @@ from fox_hand.ui.main.card_controller import CardController
 from fox_hand.ui.main.columns import WindowColumns
 from fox_hand.ui.main.focus_order import WayBack
 from fox_hand.ui.main.header import Header
-from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
 from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
+from fox_hand.ui.main.showing.open_screens import Screens
 from fox_hand.ui.main.timeline_area import TimelineArea
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.stage.stage_view import Stage

@@ -41,10 +41,10 @@ from fox_hand.ui.main.header import Header
 from fox_hand.ui.main.home import Home
 from fox_hand.ui.main.library.card_work import CardWork
 from fox_hand.ui.main.menus import main_menu, member_menu, project_menu
-from fox_hand.ui.main.open_screens import Screens
 from fox_hand.ui.main.overlays import Overlays
 from fox_hand.ui.main.puppet_controller import PuppetController
 from fox_hand.ui.main.shot_controller import ShotController
+from fox_hand.ui.main.showing.open_screens import Screens
 from fox_hand.ui.main.stage_menu import stage_menu
 from fox_hand.ui.main.strip_menu import strip_menu
 from fox_hand.ui.main.tables.command_table import command_table
@@ -238,18 +238,10 @@ class Window(QMainWindow):
         self.opener.boards_found.connect(over.show_boards)
         self.performances.read.connect(self.screens.show_performance)
         home.drawings.read.connect(self.screens.show_assemble)
-        home.drawings.making.connect(self.screens.assemble.set_making)
         home.drawings.made.connect(self.screens.leave_drawings)
         home.drawings.made.connect(self.opener.open_rig)
-        assemble = self.screens.assemble
-        assemble.make_asked.connect(home.drawings.make)
-        assemble.again_asked.connect(home.drawings.again)
-        assemble.more_asked.connect(home.drawings.ask_more)
-        assemble.view_asked.connect(home.drawings.ask_view)
-        home.drawings.read_again.connect(assemble.read_again)
         self.opener.newcomer.connect(self.stage.frame_actor)
-        self.screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
-        self.screens.care.find_rig.connect(self.opener.ask_for_rig)
+        self._connect_screens()
         over.mix_bar.choices.fit_asked.connect(self.screens.fit_mix)
         over.mix_bar.store_asked.connect(home.cards.store_mix)
         over.empty.demo_asked.connect(self.shot_opener.open_demo)
@@ -262,6 +254,24 @@ class Window(QMainWindow):
         self.sheets.side.changed.connect(self.columns.make_room)
         self.theme.changed.connect(home.shots.show_where)
         self._connect_applying()
+
+    def _connect_screens(self) -> None:
+        screens, drawings = self.screens, self.home.drawings
+
+        def assemble() -> None:
+            screen = screens.assemble
+            drawings.making.connect(screen.set_making)
+            screen.make_asked.connect(drawings.make)
+            screen.again_asked.connect(drawings.again)
+            screen.more_asked.connect(drawings.ask_more)
+            screen.view_asked.connect(drawings.ask_view)
+            drawings.read_again.connect(screen.read_again)
+
+        screens.when("assemble", assemble)
+        screens.when(
+            "pairs", lambda: screens.pairs.saved.connect(self.opener.look_for_changed_rigs)
+        )
+        screens.when("care", lambda: screens.care.find_rig.connect(self.opener.ask_for_rig))
 
     def _connect_applying(self) -> None:
         applying, looking = self.workspace.applying, self.home.looking

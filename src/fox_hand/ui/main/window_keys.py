@@ -12,6 +12,7 @@ from fox_hand.ui.main.home import Home
 from fox_hand.ui.widgets.buttons import Button
 from fox_hand.ui.widgets.key_map import KeyMap
 
+UNDOING = ("pairs", "fit")  # screens with buttons of their own for it
 STAGE, STRIP, CARDS = tr("Keys on the stage"), tr("Strip"), tr("Cards")
 
 
@@ -119,9 +120,10 @@ def tell_keys(home: Home) -> None:
     """Buttons say in their tooltips which key does the same."""
     header, bars, over, panel = home.header, home.overlays.bars, home.overlays, home.figure_panel
     tools, sheets, screens = home.timeline.tools, home.sheets, home.screens
+    undoing = [getattr(screens, name) for name in UNDOING if screens.is_built(name)]
     buttons: dict[str, tuple[Button, ...]] = {
-        "undo": (header.undo_button, screens.pairs.undo_button, screens.fit.undo_button),
-        "redo": (header.redo_button, screens.pairs.redo_button, screens.fit.redo_button),
+        "undo": (header.undo_button, *(screen.undo_button for screen in undoing)),
+        "redo": (header.redo_button, *(screen.redo_button for screen in undoing)),
         "save": (header.save_button,),
         "open_figure": (header.open_button,),
         "handles": (bars.handles,),

@@ -8,24 +8,24 @@ from fox_hand.base.manual import NEWS
 from fox_hand.ui.main.home import Home
 
 FIRST = "0-first-minutes"
+OF_SCREENS = {
+    "pairs": "8-pairs",
+    "fit": "9-fit",
+    "compare": "10-compare",
+    "care": "6-library",
+    "performance": "15-other-programs",
+    "charts": "17-charts",
+    "assemble": "18-drawings",
+    "preferences": "20-preferences",
+    "start": FIRST,
+}
 
 
 def page_for(home: Home) -> str:
     """The page of the screen that is open, else of the part that has the keyboard."""
-    screens, over = home.screens, home.overlays
-    for screen, page in (
-        (screens.pairs, "8-pairs"),
-        (screens.fit, "9-fit"),
-        (screens.compare, "10-compare"),
-        (screens.care, "6-library"),
-        (screens.performance, "15-other-programs"),
-        (screens.charts, "17-charts"),
-        (screens.assemble, "18-drawings"),
-        (screens.preferences, "20-preferences"),
-        (screens.start, FIRST),
-    ):
-        if screens.body.currentWidget() is screen:
-            return page
+    over, page = home.overlays, OF_SCREENS.get(home.screens.now)
+    if page is not None:
+        return page
     if home.workspace.capturing.draft is not None:
         return "5-capture"
     actor, focused = home.workspace.actor, home.window.focusWidget()

@@ -28,7 +28,10 @@ class KeyExchange:
     def __init__(self, home: Home) -> None:
         self._home, self._preferences = home, home.workspace.preferences
         self._notice = home.overlays.notice
-        page = home.screens.preferences.keys
+        home.screens.when("preferences", self._connect)
+
+    def _connect(self) -> None:
+        page = self._home.screens.preferences.keys
         page.export_asked.connect(self.ask_where)
         page.import_asked.connect(self.ask_which)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Qt, QTimer
@@ -14,7 +15,7 @@ from fox_hand.ui.commands.own_keys import with_own_keys
 from fox_hand.ui.main.choices.keep_size import KeepSize
 from fox_hand.ui.main.choices.key_exchange import KeyExchange
 from fox_hand.ui.main.home import Home
-from fox_hand.ui.main.window_keys import keys_of_parts, tell_keys
+from fox_hand.ui.main.window_keys import UNDOING, keys_of_parts, tell_keys
 from fox_hand.ui.services.first_frame import tokens_for
 
 LARGE = 150  # percent, over which it is asked whether it fits
@@ -52,20 +53,28 @@ class PreferenceEffects(QObject):
         }
         self._preferences.changed.connect(self._changed)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._wear)
-        look = home.screens.preferences.look
-        look.resize_asked.connect(lambda size: self._preferences.set("interface", size))
         self._wear()
         self._take_keys()
         self._take_delay()
-        pages = home.screens.preferences
-        pages.keys.show_table(home.actions_table, keys_of_parts(home))
         self._key_exchange = KeyExchange(home)
+        screens, table = home.screens, home.actions_table
+        screens.when("preferences", self._connect_pages)
+        screens.when(
+            "manual",
+            lambda: screens.manual.keys_button.clicked.connect(lambda: run(table["keys"])),
+        )
+        for name in UNDOING:
+            screens.when(name, partial(tell_keys, home))
+        QTimer.singleShot(0, self._ask_size)
+
+    def _connect_pages(self) -> None:
+        home, pages = self._home, self._home.screens.preferences
         table = home.actions_table
-        home.screens.manual.keys_button.clicked.connect(lambda: run(table["keys"]))
+        pages.look.resize_asked.connect(lambda size: self._preferences.set("interface", size))
+        pages.keys.show_table(table, keys_of_parts(home))
         pages.libraries.new_button.clicked.connect(lambda: run(table["new_library"]))
         pages.libraries.add_button.clicked.connect(lambda: run(table["add_library"]))
         pages.libraries.forget_asked.connect(home.cards.forget_library)
-        QTimer.singleShot(0, self._ask_size)
 
     def _changed(self, name: str) -> None:
         effect = self._effects.get(name)

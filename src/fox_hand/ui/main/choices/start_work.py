@@ -37,6 +37,13 @@ class StartWork(QObject):
     def __init__(self, home: Home, post: Post, menu: Callable[[], None]) -> None:
         super().__init__(home.window)
         self._home, self._post = home, post
+        self._menu = menu
+        home.screens.when("start", self._connect)
+        home.shot_opener.opened.connect(self._was_opened)
+        home.workspace.actor_changed.connect(self._on_actor)
+
+    def _connect(self) -> None:
+        home = self._home
         screen, table = home.screens.start, home.actions_table
         screen.opened.connect(self._open)
         screen.find_asked.connect(self.ask_where)
@@ -46,9 +53,7 @@ class StartWork(QObject):
         screen.new_asked.connect(lambda: run(table["new_project"]))
         screen.skipped.connect(self._skip)
         screen.help_asked.connect(lambda: run(table["manual"]))
-        screen.menu_asked.connect(menu)
-        home.shot_opener.opened.connect(self._was_opened)
-        home.workspace.actor_changed.connect(self._on_actor)
+        screen.menu_asked.connect(self._menu)
 
     def show(self) -> None:
         """The screen, with what is known; every place answers when it can."""

@@ -44,7 +44,16 @@ class ChartWork(QObject):
         super().__init__(home.window)
         self._home = home
         self._sample: ReferenceImage | None = None
-        screen, filling = home.screens.charts, home.workspace.gap_filling
+        filling = home.workspace.gap_filling
+        home.screens.when("charts", self._connect)
+        home.sheets.input.gap_asked.connect(self._pose_gap)
+        filling.told.connect(home.overlays.notice.tell)
+        filling.filled.connect(self._go_on)
+        home.workspace.charts.failed.connect(home.overlays.notice.tell_error)
+        home.workspace.capturing.changed.connect(self._on_capture)
+
+    def _connect(self) -> None:
+        screen = self._home.screens.charts
         screen.new_asked.connect(self.new_menu)
         screen.chart_menu_asked.connect(self.chart_menu)
         screen.slot_menu_asked.connect(self.slot_menu)
@@ -54,11 +63,6 @@ class ChartWork(QObject):
         screen.pose_asked.connect(self.pose)
         screen.frames_asked.connect(self.lay_frames)
         screen.picture_dropped.connect(self.drop_picture)
-        home.sheets.input.gap_asked.connect(self._pose_gap)
-        filling.told.connect(home.overlays.notice.tell)
-        filling.filled.connect(self._go_on)
-        home.workspace.charts.failed.connect(home.overlays.notice.tell_error)
-        home.workspace.capturing.changed.connect(self._on_capture)
 
     # -- charts ---------------------------------------------------------------------------
 

@@ -5,14 +5,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
-from fox_hand import __version__
 from fox_hand.base.language import tr, tr_n
-from fox_hand.base.manual import manual_folder
 from fox_hand.base.work import Progress
 from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import Card
@@ -33,17 +32,7 @@ from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.cards.card_words import short_date
 from fox_hand.ui.main.focus_order import WayBack
-from fox_hand.ui.main.header import Mark
-from fox_hand.ui.screens.assemble.assemble_screen import AssembleScreen
-from fox_hand.ui.screens.care.care_screen import CareScreen
-from fox_hand.ui.screens.charts.charts_screen import ChartsScreen
-from fox_hand.ui.screens.compare.compare_screen import CompareScreen
-from fox_hand.ui.screens.fit.fit_screen import FitScreen
-from fox_hand.ui.screens.manual.manual_screen import ManualScreen
-from fox_hand.ui.screens.pairs.pairs_screen import PairsScreen
-from fox_hand.ui.screens.performance.performance_screen import PerformanceScreen
-from fox_hand.ui.screens.preferences.preferences_screen import PreferencesScreen
-from fox_hand.ui.screens.start.start_screen import StartScreen
+from fox_hand.ui.main.showing.screen_set import ScreenSet
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.notice import Notice
@@ -51,7 +40,7 @@ from fox_hand.ui.widgets.notice import Notice
 Result = TypeVar("Result")
 
 
-class Screens:
+class Screens(ScreenSet):
     """Opens and closes them, one at a time.
 
     Args:
@@ -71,58 +60,65 @@ class Screens:
         sheets: SheetsPanel,
         notice: Notice,
     ) -> None:
-        pictures, post = services.pictures, services.bridge.post
-        self._workspace, self._jobs = workspace, services.jobs
+        super().__init__(theme, workspace, services, desk)
+        self._jobs = services.jobs
         self._desk, self._sheets, self._notice = desk, sheets, notice
         self._way_back = WayBack(stage)
-        self.pairs = PairsScreen(theme, workspace, pictures, post)
-        self.care = CareScreen(theme, workspace)
-        self.fit = FitScreen(theme, workspace, pictures, post)
-        self.compare = CompareScreen(theme, workspace, pictures, post)
-        self.performance = PerformanceScreen(theme, workspace, pictures, post)
-        self.charts = ChartsScreen(theme, workspace)
-        self.assemble = AssembleScreen(theme, services.jobs)
-        self.preferences = PreferencesScreen(
-            theme, workspace.preferences, workspace.open_libraries, str(workspace.places.config)
-        )
-        self.start = StartScreen(theme, Mark(theme), __version__, str(workspace.places.config))
-        self.manual = ManualScreen(theme, manual_folder())
-        self.body = QStackedWidget()
-        self._all = (
-            *(self.pairs, self.care, self.fit, self.compare),
-            *(self.performance, self.charts, self.assemble, self.preferences, self.manual),
-        )
-        for screen in (desk, *self._all, self.start):
-            self.body.addWidget(screen)
         self._fitted: Entry | None = None  # the card that is looked at in the Fit screen
         self._below: QWidget | None = None  # what the manual was opened over
         self._asked = 0  # goes up with everything that opens or closes a screen
-        self._connect()
+        for name, connect in (
+            ("pairs", self._connect_pairs),
+            ("care", self._connect_care),
+            ("fit", self._connect_fit),
+            ("compare", self._connect_compare),
+            ("performance", self._connect_performance),
+            ("charts", lambda: self.charts.closed.connect(self.close)),
+            ("assemble", partial(self._connect_own, "assemble")),
+            ("preferences", partial(self._connect_own, "preferences")),
+            ("manual", lambda: self.manual.closed.connect(self.close)),
+        ):
+            self.when(name, connect)
 
-    def _connect(self) -> None:
-        for screen in self._all:
-            screen.closed.connect(self.close)
-        for failing in (self.assemble, self.preferences):
-            failing.failed.connect(self._notice.tell_error)
+    def _connect_pairs(self) -> None:
+        self.pairs.closed.connect(self.close)
         self.pairs.saved.connect(self.close)
         self.pairs.failed.connect(self._pairs_failed)
+        self.pairs.told.connect(self._notice.tell)
+
+    def _connect_care(self) -> None:
+        self.care.closed.connect(self.close)
         self.care.show_cards.connect(self.show_cards)
         self.care.peek.connect(self.peek_version)
         self.care.compare.connect(self.show_compare)
         self.care.failed.connect(self._notice.tell_error)
+
+    def _connect_fit(self) -> None:
+        self.fit.closed.connect(self.close)
         self.fit.put_on.connect(self.put_fitted)
         self.fit.store.connect(self.store_fitted)
         self.fit.other_asked.connect(self.fit_other)
+        self.fit.told.connect(self._notice.tell)
         self.fit.failed.connect(self._notice.tell_error)
+
+    def _connect_compare(self) -> None:
+        self.compare.closed.connect(self.close)
         self.compare.put_on.connect(self.put_compared)
         self.compare.store.connect(self.store_pose)
+
+    def _connect_performance(self) -> None:
+        self.performance.closed.connect(self.close)
         self.performance.lay_in.connect(self.lay_performance)
         self.performance.look_through.connect(self.look_through)
         self.performance.other_asked.connect(self.perform_other)
+        self.performance.told.connect(self._notice.tell)
         self.performance.failed.connect(self._notice.tell_error)
-        telling_ones = self.pairs, self.fit, self.performance, self.assemble, self.preferences
-        for telling in (screen.told for screen in telling_ones):
-            telling.connect(self._notice.tell)
+
+    def _connect_own(self, name: str) -> None:
+        screen = self.assemble if name == "assemble" else self.preferences
+        screen.closed.connect(self.close)
+        screen.told.connect(self._notice.tell)
+        screen.failed.connect(self._notice.tell_error)
 
     # -- opening and closing --------------------------------------------------------------
 
@@ -136,25 +132,25 @@ class Screens:
         self._asked += 1
         if self.on_stage:
             return
-        screen, draft = self.body.currentWidget(), self.fit.draft
-        if screen is self.pairs and self.pairs.unsaved:
+        now = self.now
+        if now == "pairs" and self.pairs.unsaved:
             self._notice.tell(tr("The pairs were not saved; the rig stays as it was."))
-        elif screen is self.fit and draft is not None and draft.unsaved:
+        elif now == "fit" and self.fit.draft is not None and self.fit.draft.unsaved:
             self._notice.tell(
                 tr("The names were not saved; they count only where they were put on.")
             )
-        elif screen is self.performance and self.performance.draft is not None:
+        elif now == "performance" and self.performance.draft is not None:
             self._notice.tell(tr("The performance was not laid in: nothing was changed."))
-        elif screen is self.assemble:
+        elif now == "assemble":
             self.keep_drawings()
-        self._close(screen)
+        self._close(now)
 
-    def _close(self, screen: QWidget | None) -> None:
-        if screen is self.performance:
+    def _close(self, name: str) -> None:
+        if name == "performance":
             self.performance.end()
-        elif screen is self.assemble:
+        elif name == "assemble":
             self.assemble.end()
-        elif screen is self.manual and self._below is not None:
+        elif name == "manual" and self._below is not None:
             self.body.setCurrentWidget(self._below)
             return
         self.body.setCurrentWidget(self._desk)
@@ -163,15 +159,15 @@ class Screens:
     def forget(self) -> None:
         """Another shot is on the stage: nothing is kept of who stood there."""
         self._fitted = None
-        for screen in (self.pairs, self.fit, self.compare, self.performance):
-            screen.end()
+        for name in ("pairs", "fit", "compare", "performance"):
+            if self.is_built(name):
+                getattr(self, name).end()
 
     def step(self, *, back: bool) -> bool:
         """Undo or redo of the screen that is open; false where the workspace's counts."""
-        screen = self.body.currentWidget()
-        able = PairsScreen | FitScreen | PerformanceScreen | AssembleScreen | PreferencesScreen
-        if not isinstance(screen, able):
+        if self.now not in ("pairs", "fit", "performance", "assemble", "preferences"):
             return False
+        screen = getattr(self, self.now)
         (screen.undo_button if back else screen.redo_button).click()
         return True
 
@@ -189,7 +185,7 @@ class Screens:
     @property
     def starting(self) -> bool:
         """Whether the screen of a start has the window."""
-        return self.body.currentWidget() is self.start
+        return self.now == "start"
 
     def show_start(self) -> None:
         """Instead of everything else."""
@@ -201,7 +197,7 @@ class Screens:
     def show_manual(self, page: str) -> None:
         """A page of the manual; what was open before comes back after it."""
         now = self.body.currentWidget()
-        if now is not self.manual:
+        if self.now != "manual":
             self._below = None if self.on_stage else now
             self._leave_work()
         self.body.setCurrentWidget(self.manual)
@@ -267,12 +263,12 @@ class Screens:
 
     def keep_drawings(self) -> None:
         """What was said of drawings is written down before others come, or the window goes."""
-        if self.assemble.unsaved:
+        if self.is_built("assemble") and self.assemble.unsaved:
             self.assemble.keep()
 
     def leave_drawings(self) -> None:
         """The puppet is made; another screen that was opened meanwhile stays."""
-        if self.body.currentWidget() is self.assemble:
+        if self.now == "assemble":
             self.close()
 
     # -- charts ---------------------------------------------------------------------------
@@ -367,7 +363,7 @@ class Screens:
 
     def lay_performance(self, sequence: FrameSequence) -> None:
         """Back to the stage, with its frames as keys from the frame in sight on."""
-        self._close(self.performance)
+        self._close("performance")
         review, timing = self._workspace.review, self._workspace.cast.timing
         first = timing.frame
         review.open(sequence)
@@ -386,7 +382,7 @@ class Screens:
 
     def look_through(self, sequence: FrameSequence) -> None:
         """Back to the stage, with its frames on the strip and the key poses marked."""
-        self._close(self.performance)
+        self._close("performance")
         self._workspace.review.open(sequence)
         self._notice.tell(marked_words(sequence))
 
