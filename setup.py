@@ -25,7 +25,8 @@ class WithManual(build_py):
             (where / below).mkdir(parents=True, exist_ok=True)
             for path in sorted((ROOT / folder).glob(kind)):
                 copy2(path, where / below / path.name)
-        copy2(ROOT / "CHANGELOG.md", where / "CHANGELOG.md")
+        for path in sorted(ROOT.glob("CHANGELOG*.md")):
+            copy2(path, where / path.name)
 
 
 setup(cmdclass={"build_py": WithManual})

@@ -15,7 +15,8 @@ import pytest
 from PIL import Image
 
 ROOT = Path(__file__).parents[1]
-TOP = ("pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE", "CHANGELOG.md")
+TOP = ("pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE")
+NEWS = {"CHANGELOG.md", "CHANGELOG.de.md"}
 DRAW = """
 import sys
 from fox_hand.core.view.camera import Camera
@@ -59,7 +60,7 @@ def built(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A folder with the source package, and a wheel that was built from it alone."""
     made = tmp_path_factory.mktemp("built")
     source, out = made / "source", made / "out"
-    for name in tracked("src", "docs", *TOP):
+    for name in tracked("src", "docs", *TOP, *NEWS):
         (source / name).parent.mkdir(parents=True, exist_ok=True)
         (source / name).write_bytes((ROOT / name).read_bytes())
     out.mkdir()
@@ -86,7 +87,7 @@ def test_the_wheel_holds_every_file_that_is_kept(built: Path) -> None:
     manual = {name for name in held if name.startswith("fox_hand/manual/")}
     assert held - manual == {name.removeprefix("src/") for name in tracked("src")}
     pages = {Path(name).name for name in tracked("docs/manual", "docs/screenshots")}
-    assert {Path(name).name for name in manual} == pages | {"CHANGELOG.md"}
+    assert {Path(name).name for name in manual} == pages | NEWS
 
 
 def test_a_picture_is_drawn_where_only_the_wheel_is_installed(built: Path, tmp_path: Path) -> None:

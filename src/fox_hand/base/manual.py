@@ -62,7 +62,8 @@ def pages(folder: Path) -> tuple[ManualPage, ...]:
     """All of them in their order, and last what is new; none where nothing was shipped."""
     numbered = [(int(m[1]), p) for p in folder.glob("*.md") if (m := _NUMBER.match(p.name))]
     found = [_page(path.stem, path) for _, path in sorted(numbered)]
-    beside = [above / "CHANGELOG.md" for above in folder.parents[:3]]
+    own = f"CHANGELOG.{folder.name}.md"  # pages of a language lie in a folder of its name
+    beside = [above / name for name in (own, "CHANGELOG.md") for above in folder.parents[:3]]
     news = next((path for path in beside if path.is_file()), None)
     if news is not None:
         page = _page(NEWS, news)

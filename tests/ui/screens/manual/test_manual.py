@@ -113,3 +113,14 @@ def test_links_into_pages_name_headings_that_are_there() -> None:
         for one in pages(folder):
             for name, place in re.findall(r"\]\(([\w-]+)\.md#([^)]+)\)", one.text):
                 assert one.name == NEWS or place in heads[name], (one.name, name, place)
+
+
+def test_what_is_new_is_told_entry_by_entry_in_every_language() -> None:
+    """Whoever writes one line of the list of changes writes the other, too: marked words such as
+    keys, commands and files are in the same entries."""
+    english, german = (
+        re.split(r"\n- ", pages(manual_folder() / language)[-1].text)[1:] for language in ("", "de")
+    )
+    assert english[0] != german[0]
+    marked = [[sorted(re.findall(r"`[^`]+`", line)) for line in one] for one in (english, german)]
+    assert marked[0] == marked[1]
