@@ -81,3 +81,40 @@ def test_what_a_person_chose_goes_before_the_desktop(tmp_path: Path) -> None:
     assert run("-c", asked, **own, **source).stdout.split() == ["en", "1.50"]
     own["LC_ALL"] = "fr_FR.UTF-8"  # a language there is no catalogue of
     assert run("-c", asked, **own, **source).stdout.split() == ["en", "1.50"]
+
+
+MISTYPED = {
+    "--foo": ("There is no option --foo.", "Die Option --foo gibt es nicht."),
+    "library list --jso": ("Near to it: --json.", "Ähnlich: --json."),
+    "render a.foxcard": ("--out / -o is missing.", "--out / -o fehlt."),
+    "render a.foxcard --out": ("--out wants a value", "--out will einen Wert"),
+    "convert a.glb b.bvh --rate abc": ("--rate wants a number.", "--rate will eine Zahl."),
+    "capture a --frame x": ("--frame wants a whole number.", "--frame will eine ganze Zahl."),
+    "apply --side up a b": ("captured, other, both", "eines von captured, other, both"),
+    "open a b c": ("Nobody asked for b c.", "Nach b c hat niemand gefragt."),
+    "dance": ("No such command 'dance'.", "Den Befehl 'dance' gibt es nicht."),
+}
+
+
+TRIED = """
+import contextlib, io, json, sys
+from fox_hand.cli import make_app
+from fox_hand.cli.command_words import speak
+speak()
+said = []
+for words in json.loads(sys.argv[1]):
+    with contextlib.redirect_stderr(io.StringIO()) as told, contextlib.suppress(SystemExit):
+        make_app(lambda wish: 0)(words.split())
+    said.append(told.getvalue())
+print(json.dumps(said))
+"""
+
+
+@pytest.mark.parametrize(("number", "chosen"), [(0, "en"), (1, "de")])
+def test_what_is_mistyped_is_told_in_the_language_of_the_user(number: int, chosen: str) -> None:
+    """And no command goes on after it."""
+    done = run("-c", TRIED, json.dumps(list(MISTYPED)), **{language.CHOSEN: chosen})
+    assert done.returncode == 0, done.stderr
+    for told, wanted in zip(json.loads(done.stdout), MISTYPED.values(), strict=True):
+        assert wanted[number] in told
+        assert told.splitlines()[-1].startswith(("Error: ", "Fehler: ")[number])

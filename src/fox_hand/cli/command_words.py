@@ -1,8 +1,7 @@
 """What the library of the command line says by itself, in the language of the user.
 
 A part of it asks the process's own catalogue, which is made to be ours; its texts stand here so
-that they are gathered. The line of usage and the help on help are said by us. What it says of
-mistyped options is English.
+that they are gathered. The line of usage, the help on help and what is said of mistakes are ours.
 """
 
 from __future__ import annotations
@@ -14,6 +13,7 @@ from typing import Any
 from typer.core import TyperCommand, TyperGroup
 
 from fox_hand.base.language import CATALOGUES, DOMAIN, language, tr
+from fox_hand.cli.usage_words import told_in_our_words
 
 TEXTS = (
     tr("Options"),
@@ -34,6 +34,14 @@ class OwnCommand(TyperCommand):
         pieces = " ".join(self.collect_usage_pieces(ctx))
         formatter.write_usage(ctx.command_path, pieces, tr("Usage:") + " ")
 
+    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
+        with told_in_our_words():
+            return super().parse_args(ctx, args)
+
+    def invoke(self, ctx: Any) -> Any:
+        with told_in_our_words():
+            return super().invoke(ctx)
+
     def get_help_option(self, ctx: Any) -> Any:
         return _with_our_words(super().get_help_option(ctx))
 
@@ -44,6 +52,14 @@ class OwnGroup(TyperGroup):
     def format_usage(self, ctx: Any, formatter: Any) -> None:
         pieces = " ".join(self.collect_usage_pieces(ctx))
         formatter.write_usage(ctx.command_path, pieces, tr("Usage:") + " ")
+
+    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
+        with told_in_our_words():
+            return super().parse_args(ctx, args)
+
+    def resolve_command(self, ctx: Any, args: list[str]) -> Any:
+        with told_in_our_words():
+            return super().resolve_command(ctx, args)
 
     def get_help_option(self, ctx: Any) -> Any:
         return _with_our_words(super().get_help_option(ctx))
