@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import gc
 import weakref
-from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 from pytestqt.qtbot import QtBot
 
 from fox_hand.base.places import Places
 from fox_hand.demo.demo_project import demo_performance, first_shot, prepare, shipped
+from fox_hand.interchange.readers import read_rig
 from fox_hand.render.renderer import Renderer
 from fox_hand.session.app.workspace import Workspace
+from fox_hand.session.figures import gathering
 from fox_hand.session.runtime.jobs import Jobs
 from fox_hand.ui.main.window import Window
 from fox_hand.ui.services.bridge import Bridge
@@ -24,8 +26,9 @@ from tests.ui.conftest import LONG, OpenWindow
 
 
 def test_who_has_left_the_stage_is_gone_whatever_was_open(
-    open_window: OpenWindow, tmp_path: Path
+    open_window: OpenWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    monkeypatch.setattr(gathering, "read_rig", read_rig)  # nobody else keeps what it read
     hand = open_window()
     window, workspace = hand.window, hand.workspace
     first, second = sorted((shipped() / "shots").glob("*.foxshot"))[:2]
