@@ -76,3 +76,14 @@ def test_a_date_that_no_calendar_holds(tmp_path: Path) -> None:
         assert 1900 <= written(path).year <= 9999
     assert abs(now_at(tmp_path) - time.time()) < 60
     assert abs(now_at(tmp_path / "not there") - time.time()) < 60
+
+
+def test_pictures_are_as_fine_as_the_screen_the_window_has_come_to(tmp_path: Path) -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "tests.ui.two_screens", str(tmp_path)],
+        cwd=ROOT,
+        stdout=subprocess.PIPE,
+        timeout=240,
+        check=True,
+    )
+    assert json.loads(done.stdout) == [1.0, 2.0, 1.0]

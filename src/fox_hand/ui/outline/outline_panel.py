@@ -21,6 +21,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.fields.completing import clearable
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
+from fox_hand.ui.widgets.screen_pixels import follow_screen
 from fox_hand.ui.widgets.sign import SearchSign
 
 FACE = 20  # pixels
@@ -72,6 +73,7 @@ class OutlinePanel(QWidget):
             [LocalKey(("Down", *ENTER), self.to_rows), LocalKey(("Esc",), self._escape)]
         )
         self._field_keys = EventFilter(self.field, self._heard_field)
+        follow_screen(self, self._faces_came)
         self.list.typed.connect(self._type)
         self.list.folded.connect(self._fold)
 

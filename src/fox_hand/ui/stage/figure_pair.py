@@ -26,6 +26,7 @@ from fox_hand.ui.stage.stage_paint import outline_path, paint_outlines
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.screen_pixels import follow_screen, in_pixels
 
 FOOT = 44
 ASIDE = 0.42  # radians from its front from where a figure is looked at
@@ -54,6 +55,7 @@ class FigurePair(QWidget):
             [LocalKey((k,), partial(self._turn, *way), loose=True) for k, way in WAYS.items()]
         )
         self.setCursor(Qt.CursorShape.OpenHandCursor)
+        follow_screen(self, self._draw)
 
     def show_figures(self, figures: list[Standing], words: list[tuple[str, str]]) -> None:
         """Two figures, and a title and a line for each."""
@@ -87,10 +89,10 @@ class FigurePair(QWidget):
         return max((self.width() - 4) // 2, 32), max(self.height() - FOOT, 32)
 
     def _draw(self) -> None:
-        width, height = self.room()
+        size = in_pixels(self, self.room())
         for number, standing in enumerate(self._figures):
             marked = (Contour("outlined", standing, self._outlined),) if self._outlined else ()
-            view = View((standing,), self.camera, width, height, Quality.CARD, contours=marked)
+            view = View((standing,), self.camera, *size, Quality.CARD, contours=marked)
             self._pictures.submit(f"{self._name} {number}", view, partial(self._came, number))
         self.update()
 
@@ -103,7 +105,9 @@ class FigurePair(QWidget):
         height, width = result.pixels.shape[:2]
         kind = QImage.Format.Format_RGBA8888_Premultiplied
         self._images[number] = QImage(result.pixels.data, width, height, width * 4, kind).copy()
-        self._lines[number] = outline_path(result.contours.get("outlined", ()), 1.0)
+        self._lines[number] = outline_path(
+            result.contours.get("outlined", ()), self.room()[0] / width
+        )
         self.update()
 
     def _turn(self, yaw: float, pitch: float) -> None:

@@ -30,6 +30,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.pinch import follow_pinch
+from fox_hand.ui.widgets.screen_pixels import follow_screen
 
 SIZE, SMALL = 180, 132
 CAPTION = 28
@@ -57,6 +58,7 @@ class InsetView(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName(tr("Lens"))
         follow_pinch(self, self.zoom)
+        follow_screen(self, self.refresh)
         self.setToolTip(tr("Drag turns, the wheel zooms, a double click frames again"))
         self.choose = Button(
             theme, "", kind=Kind.FLAT, height=24, menu=True, tip=tr("What the lens looks at")

@@ -41,6 +41,7 @@ from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.pinch import follow_pinch
+from fox_hand.ui.widgets.screen_pixels import follow_screen
 
 
 class Stage(QWidget, PartsOwner):
@@ -80,6 +81,7 @@ class Stage(QWidget, PartsOwner):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName(tr("Stage"))
         follow_pinch(self, self.zoom_at)
+        follow_screen(self, self.refresh)
         self._followed: tuple[Figure, ...] = ()
         self.pictures.arrived.connect(self._on_picture)
         workspace.actor_changed.connect(self._on_actor)

@@ -17,6 +17,7 @@ Used everywhere in the window.
 - ``pinch``: follow_pinch
 - ``popup``: Popup
 - ``screen_parts``: back_to_stage, screen_top, undo_and_redo, screen_panel, scrolled
+- ``screen_pixels``: in_pixels, follow_screen
 - ``sign``: Sign, SearchSign
 - ``whole_text``: with_cut_words
 """

@@ -44,6 +44,7 @@ from fox_hand.ui.widgets.buttons import Kind as ButtonKind
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 from fox_hand.ui.widgets.screen_parts import back_to_stage, screen_panel, screen_top
+from fox_hand.ui.widgets.screen_pixels import follow_screen, in_pixels
 
 SHOWN = (("all", tr("All")), ("large", tr("Large")), ("settings", tr("Settings")))
 STOPS = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -152,6 +153,7 @@ class CompareScreen(QWidget):
             picture.turned.connect(self._turn)
         self.list.toggled.connect(lambda key: self.comparison and self.comparison.toggle(key))
         self.list.row_menu_asked.connect(self._ask_row)
+        follow_screen(self, self._draw)
         self.list.seen.connect(lambda key: self.comparison and self.comparison.point(key))
 
     # -- building -------------------------------------------------------------------------
@@ -387,7 +389,7 @@ class CompareScreen(QWidget):
         if comparison is None:
             return
         first, second = comparison.states()
-        wide, small = self.first.room(), self.one.room()
+        wide, small = in_pixels(self, self.first.room()), in_pixels(self, self.one.room())
         self._ask("A", first, wide)
         self._ask("B", second, wide)
         self._ask(tr("over A"), first, small)

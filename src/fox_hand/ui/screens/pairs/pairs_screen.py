@@ -343,7 +343,10 @@ class PairsScreen(QWidget):
         known = draft is not None and 0 <= index < len(self.table.pairs)
         for box in (self.partner, self.side, self.region, self.role):
             box.setEnabled(known)
+            if not known:
+                box.setCurrentIndex(-1)
         if draft is None or not known:
+            self.role_sure.setText("")
             return
         control = draft.rig.controls[self.table.pairs[index].row]
         others = [c.name for c in draft.rig.controls if c.kind is control.kind and not c.helper]

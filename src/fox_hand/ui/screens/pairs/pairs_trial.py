@@ -21,6 +21,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart, PartsOwner, tell_current
 from fox_hand.ui.widgets.buttons import Button, Kind, draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
+from fox_hand.ui.widgets.screen_pixels import follow_screen, in_pixels
 
 ROW = 28
 RULES: tuple[tuple[MirrorRule, str], ...] = (
@@ -218,6 +219,7 @@ class TrialPanel(QWidget):
         )
         self.mirror_button.clicked.connect(self.try_out)
         self.two = TwoPictures(theme)
+        follow_screen(self.two, self.try_out)
         self.verdict = Words("")
         self.verdict.setWordWrap(True)
         self.rules = SettingRuleRows(theme)
@@ -283,8 +285,9 @@ class TrialPanel(QWidget):
         camera = Camera(yaw=rig.body.heading, pitch=0.04).framing(
             rig.flesh(evaluated[0], None, every=6), width / height, 1.25
         )
+        size = in_pixels(self.two, (width, height))
         for which, at in enumerate(evaluated):
-            view = View((Standing(rig, at),), camera, width, height, Quality.CARD)
+            view = View((Standing(rig, at),), camera, *size, Quality.CARD)
             self._ask(which, view)
 
     def _ask(self, which: int, view: View) -> None:

@@ -35,6 +35,7 @@ from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Segments, draw_focus
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 from fox_hand.ui.widgets.pinch import follow_pinch
+from fox_hand.ui.widgets.screen_pixels import follow_screen
 
 STILL = 140  # milliseconds without a change until the fine picture is asked for
 ASIDE = 0.9  # radians from its front from where it is looked at
@@ -71,6 +72,7 @@ class PerformanceStage(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("The performance and who follows it"))
         follow_pinch(self, self.zoom)
+        follow_screen(self, partial(self._show, Quality.FULL))
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.keys = KeyMap(
             [LocalKey((k,), partial(self._turn, *way), loose=True) for k, way in WAYS.items()]
