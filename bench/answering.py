@@ -1,6 +1,8 @@
 """How long the window does not answer: a timer ticks while somebody works; the longest gap counts.
 
-Prints one line for each thing that is done: name and longest gap in milliseconds. With
+Prints one line for each thing that is done: name, longest gap in milliseconds, and the most that
+the window itself computed between two ticks: the rest of a gap is waiting for a core or for the
+interpreter, on a machine that is busy otherwise. With
 ``--library FOLDER`` a large library (such as the one ``bench/library.py`` makes) is scrolled
 through, searched and sorted instead, and a colleague's card is waited for.
 """
@@ -36,26 +38,28 @@ class Watch:
     """Measures gaps between ticks of a timer that wants to tick every 2 ms."""
 
     def __init__(self) -> None:
-        self._last = time.perf_counter()
-        self.longest = 0.0
+        self._last, self._worked = time.perf_counter(), time.thread_time()
+        self.longest = self.most = 0.0
         self._timer = QTimer()
         self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._tick)
         self._timer.start(2)
 
     def _tick(self) -> None:
-        now = time.perf_counter()
+        now, worked = time.perf_counter(), time.thread_time()
         self.longest = max(self.longest, (now - self._last) * 1000)
-        self._last = now
+        self.most = max(self.most, (worked - self._worked) * 1000)
+        self._last, self._worked = now, worked
 
     def during(self, name: str, steps: list[Callable[[], object]], pause: int = 16) -> None:
         """Do some steps with pauses as a person leaves them, and say the longest gap."""
-        self._last, self.longest = time.perf_counter(), 0.0
+        self._last, self._worked = time.perf_counter(), time.thread_time()
+        self.longest = self.most = 0.0
         for step in steps:
             QTimer.singleShot(0, step)
             wait(pause)
         wait(300)
-        print(f"{name}\t{self.longest:.1f}", flush=True)
+        print(f"{name}\t{self.longest:.1f}\t{self.most:.1f}", flush=True)
 
 
 def wait(milliseconds: int) -> None:

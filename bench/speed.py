@@ -218,7 +218,7 @@ def answering() -> None:
         command = [sys.executable, str(probe)]
         said = subprocess.run(command, check=True, capture_output=True, text=True)
         for row in said.stdout.splitlines():
-            name, gap = row.split("\t")
+            name, gap, *_own = row.split("\t")
             runs.setdefault(name, []).append(float(gap))
     for name, gaps in runs.items():
         line(f"longest gap: {name}", statistics.median(gaps), "50 ms")

@@ -301,6 +301,7 @@ def test_what_goes_in_is_chosen_with_the_keyboard_which_stays_where_it_was(hand:
     hand.window.workspace.capturing.ask()
     draft, rows = hand.workspace.capturing.draft, hand.window.capture.list
     hand.qtbot.waitUntil(lambda: any(t.isVisible() for t, _ in rows.ticks), timeout=LONG)
+    hand.qtbot.waitUntil(lambda: not rows.filling, timeout=LONG)
     tick, group = rows.ticks[0]
     assert set(group.rows) & draft.rows
     settings = [row for _, row in rows.setting_ticks]

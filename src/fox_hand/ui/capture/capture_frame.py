@@ -82,7 +82,7 @@ class CaptureFrame(QWidget):
         self.turn = 0.0
         stage = self._stage
         nodes = actor.flesh_nodes(rows) if rows else None
-        points = actor.rig.flesh(actor.at, nodes)
+        points = actor.rig.flesh(actor.at, nodes, every=3 if nodes else 6)
         square = self._around(points)
         seen = QRectF(stage.rect()).adjusted(8, 8, -8, -BAR)
         if square.width() < 150 or not seen.contains(square):

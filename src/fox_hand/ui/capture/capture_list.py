@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr
@@ -12,12 +12,13 @@ from fox_hand.session.capturing.capture_groups import CaptureGroup
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.deferred_update import once_after
+
+FEW = 16  # rows that are added in one turn
 
 
 class CaptureList(QWidget):
     """Rows of 24 px; what goes in first, then what moved, the rest folded away."""
-
-    refilled = Signal()
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -26,6 +27,9 @@ class CaptureList(QWidget):
         self.ticks: list[tuple[Tick, CaptureGroup]] = []
         self.setting_ticks: list[tuple[Tick, int]] = []
         self._all = False
+        self._left: list[tuple[CaptureGroup, bool]] = []  # that have no row yet; whether it goes in
+        self._hidden = 0  # that get none until they are asked for
+        self._later = once_after(self, 0, self._add_some)
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(0)
@@ -34,14 +38,20 @@ class CaptureList(QWidget):
         """There is no draft any more."""
         self._draft = None
 
-    def begin(self, draft: CaptureDraft) -> None:
-        """Show a new draft."""
-        self._draft, self._all = draft, False
-        self.fill()
+    @property
+    def filling(self) -> bool:
+        """Whether rows are to come yet."""
+        return bool(self._left)
 
-    def fill(self) -> None:
+    def begin(self, draft: CaptureDraft) -> None:
+        """Show a new draft; rows come a few at a time, so that the window answers between them."""
+        self._draft, self._all = draft, False
+        self.fill(at_once=False)
+
+    def fill(self, *, at_once: bool = True) -> None:
         """Make the rows anew: which there are depends on what goes in."""
         draft = self._draft
+        self._later.stop()
         if draft is None:
             return
         while (item := self._column.takeAt(0)) is not None:
@@ -58,20 +68,34 @@ class CaptureList(QWidget):
 
         ordered = sorted(draft.groups, key=rank)
         first = [g for g in ordered if self._all or rank(g) < 2 or g.own_turn]
-        for group in first:
-            self._add_group(draft, group, not rows.isdisjoint(group.rows))
-        if len(first) < len(ordered):
-            more = Button(
-                self._theme,
-                tr("Show {count} more, all at rest", count=len(ordered) - len(first)),
-                kind=Kind.FLAT,
-                icon="chevron-down",
-                height=24,
-                icon_size=14,
-            )
-            more.clicked.connect(self._show_all)
-            self._column.addWidget(more)
+        self._left = [(group, not rows.isdisjoint(group.rows)) for group in first]
+        self._hidden = len(ordered) - len(first)
+        self._add_some(None if at_once else FEW)
+
+    def _add_some(self, most: int | None = FEW) -> None:
+        draft, before = self._draft, self._column.count()
+        if draft is None:
+            return
+        while self._left and (most is None or self._column.count() < before + most):
+            self._add_group(draft, *self._left.pop(0))
+        if self._left:
+            self._later.start()
+        elif self._hidden:
+            self._add_more()
         self.refresh()
+
+    def _add_more(self) -> None:
+        """The button for those that are at rest."""
+        more = Button(
+            self._theme,
+            tr("Show {count} more, all at rest", count=self._hidden),
+            kind=Kind.FLAT,
+            icon="chevron-down",
+            height=24,
+            icon_size=14,
+        )
+        more.clicked.connect(self._show_all)
+        self._column.addWidget(more)
 
     def _show_all(self) -> None:
         known = [group for _, group in self.ticks]

@@ -221,7 +221,7 @@ class Opener(QObject):
         def done(arrivals: tuple[Arrival, ...]) -> None:
             self.set_stage(turn, arrivals, begin, acting, wanted)
             if then is not None:
-                then()
+                QTimer.singleShot(0, then)  # the window answers before it
 
         def failed(error: Exception) -> None:
             self.not_opened(turn)

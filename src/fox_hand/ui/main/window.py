@@ -59,6 +59,7 @@ from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.style import dialog_sheet, palette, style_sheet
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.accessible_parts import install_accessible_parts
+from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.popup import Popup
 
 
@@ -87,6 +88,7 @@ class Window(QMainWindow):
         self.actions_table = self.home.actions_table = Actions(command_table(self.home))
         self.actions_table.install(self)
         self._soon = QTimer(self)
+        self._places = once_after(self, 0, self._place)
         self._drop_hint = DropHint(self)
         self.ending = False  # the program ends: nothing is asked any more
         self.start_work = StartWork(
@@ -322,7 +324,7 @@ class Window(QMainWindow):
     def _on_actor(self) -> None:
         self.overlays.empty.setVisible(self.workspace.actor is None)
         self.home.shots.show_where()
-        self._place()
+        self._places.start()
 
     def _on_capture(self) -> None:
         self.columns.show_capture(self.workspace.capturing.draft is not None)

@@ -24,6 +24,7 @@ from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
@@ -72,6 +73,7 @@ class SetsRow(QWidget):
             tip=tr("Make a set of what is selected"),
         )
         self.new_button.clicked.connect(self.ask_new)
+        self._soon = once_after(self, 0, self._rebuild)  # a stage that is set says it several times
         workspace.actor_changed.connect(self._on_actor)
         workspace.selection.changed.connect(self.refresh)
 
@@ -79,7 +81,7 @@ class SetsRow(QWidget):
         if self._workspace.actor is not None:
             self._workspace.actor.changed.connect(self._rebuild, unique=True)
             self._workspace.actor.posed.connect(self._on_posed, unique=True)
-        self._rebuild()
+        self._soon.start()
 
     def _on_posed(self) -> None:
         """A puppet in another view has other parts."""

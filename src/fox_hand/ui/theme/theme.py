@@ -10,6 +10,7 @@ from PySide6.QtSvg import QSvgRenderer
 
 from fox_hand.ui.theme.tokens import Tokens
 
+ICONS = resources.files("fox_hand.ui.icons")
 FAMILY = "Atkinson Hyperlegible Next"
 WEIGHTS = (400, 500, 600)
 
@@ -76,7 +77,7 @@ class Theme(QObject):
 
     def _drawn(self, icon: str, size: int, colour: QColor, ratio: float) -> QPixmap:
         if icon not in self._sources:
-            source = resources.files("fox_hand.ui.icons").joinpath(f"{icon}.svg").read_text("utf-8")
+            source = ICONS.joinpath(f"{icon}.svg").read_text("utf-8")
             # the set is drawn on 24 units; the line is to be 1.5 px at every size
             self._sources[icon] = source
         line = 1.5 * 24 / size

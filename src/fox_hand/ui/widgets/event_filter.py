@@ -26,4 +26,6 @@ class EventFilter(QObject):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         del watched
-        return self._hear(event)
+        # gone where the interpreter has cleared a window that the toolkit has yet to delete
+        hear: Callable[[QEvent], bool] | None = self.__dict__.get("_hear")
+        return hear is not None and hear(event)
