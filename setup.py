@@ -1,6 +1,8 @@
-"""Copies the manual with its pictures into what is built, so that it is there without the clone.
-Everything else that is built is said in ``pyproject.toml``."""
+"""Copies the manual with its pictures into what is built, so that it is there without the clone,
+and adds what a desktop is told (menu entry, icons, kinds of files, ``man``, completion) as data of
+the wheel, below ``share``. Everything else that is built is said in ``pyproject.toml``."""
 
+import sys
 from pathlib import Path
 from shutil import copy2
 
@@ -8,6 +10,9 @@ from setuptools import setup
 from setuptools.command.build_py import build_py
 
 ROOT = Path(__file__).resolve().parent
+sys.path.insert(0, str(ROOT / "src"))
+from fox_hand.base.system.desktop_files import files_for  # noqa: E402 - found there alone
+
 COPIED = (
     ("docs/manual", "*.md", "pages"),
     ("docs/manual/de", "*.md", "pages/de"),
@@ -29,4 +34,15 @@ class WithManual(build_py):
             copy2(path, where / path.name)
 
 
-setup(cmdclass={"build_py": WithManual})
+def told_to_desktops() -> list[tuple[str, list[str]]]:
+    """The files below ``share``, written where the build finds them."""
+    found = []
+    for place, data in files_for("fox-hand").items():
+        path = Path("build", "desktop", place)
+        (ROOT / path).parent.mkdir(parents=True, exist_ok=True)
+        (ROOT / path).write_bytes(data)
+        found.append((str(Path("share", place).parent), [str(path)]))
+    return found
+
+
+setup(cmdclass={"build_py": WithManual}, data_files=told_to_desktops())

@@ -13,10 +13,11 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
+from typer._completion_shared import get_completion_script
 
-from fox_hand.base.system.desktop_install import files_for, install, quoted, remove
+from fox_hand.base.system.desktop_files import SHELLS, files_for, quoted
+from fox_hand.base.system.desktop_install import install, remove
 from fox_hand.base.system.man_page import man_page
-from fox_hand.cli.commands.desktop_commands import completions
 from fox_hand.demo.demo_project import shipped
 from fox_hand.library.store.pack import MIMETYPE as PACK
 
@@ -58,7 +59,7 @@ def test_what_is_installed_is_removed_and_nothing_else(tmp_path: Path) -> None:
 
 
 def test_the_entry_and_the_kinds_of_files_say_the_same(tmp_path: Path) -> None:
-    files = files_for("/opt/my programs/fox-hand", {})
+    files = files_for("/opt/my programs/fox-hand")
     entry = configparser.RawConfigParser()
     entry.optionxform = str  # type: ignore[assignment,method-assign]  # keys keep their letters
     entry.read_string(files["applications/fox-hand.desktop"].decode())
@@ -118,7 +119,12 @@ def test_the_manual_page_is_one_and_shells_complete(tmp_path: Path) -> None:
     )
     assert "fox-hand desktop install" in said.stdout
     assert not said.stderr
+    files = files_for("fox-hand")
+    for shell, place in SHELLS.items():  # as the library of the command line writes them now
+        made = get_completion_script(
+            prog_name="fox-hand", complete_var="_FOX_HAND_COMPLETE", shell=shell
+        )
+        assert files[place].decode().strip() == made.strip()
     script = tmp_path / "fox-hand.bash"
-    (text,) = [t for place, t in completions().items() if place.startswith("bash")]
-    script.write_text(text)
+    script.write_bytes(files[SHELLS["bash"]])
     assert subprocess.run(["bash", "-n", str(script)], check=False).returncode == 0

@@ -14,6 +14,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from fox_hand.base.system.desktop_files import files_for
+
 ROOT = Path(__file__).parents[1]
 TOP = ("pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE")
 NEWS = {"CHANGELOG.md", "CHANGELOG.de.md"}
@@ -85,7 +87,9 @@ def test_the_wheel_holds_every_file_that_is_kept(built: Path) -> None:
     with zipfile.ZipFile(next(built.glob("*.whl"))) as wheel:
         held = {name for name in wheel.namelist() if ".dist-info/" not in name}
     manual = {name for name in held if name.startswith("fox_hand/manual/")}
-    assert held - manual == {name.removeprefix("src/") for name in tracked("src")}
+    told = {name for name in held if ".data/data/share/" in name}
+    assert held - manual - told == {name.removeprefix("src/") for name in tracked("src")}
+    assert {name.partition("/share/")[2] for name in told} == set(files_for("fox-hand"))
     pages = {Path(name).name for name in tracked("docs/manual", "docs/screenshots")}
     assert {Path(name).name for name in manual} == pages | NEWS
 

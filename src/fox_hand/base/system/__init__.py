@@ -1,7 +1,8 @@
 """The machine we run on: its clock, memory and processes, its log, and its desktop.
 
 - ``clock``: now_at, written
-- ``desktop_install``: DesktopFiles, files_for, install, quoted, remove
+- ``desktop_files``: files_for, quoted
+- ``desktop_install``: DesktopFiles, install, remove
 - ``details``: details, facts, licences, version_of
 - ``log``: LogFiles, discreet, interpreter, note_fault, say_more, start_log, talkative, words_of
 - ``man_page``: man_page

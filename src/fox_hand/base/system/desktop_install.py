@@ -1,5 +1,5 @@
-"""Tells the desktop of this program: menu entry, icons, kinds of files, small pictures, manual page
-and completion of words, in the folders of one user or of a whole machine."""
+"""Tells the desktop of this program in the folders of one user or of a whole machine, and takes
+away what was told."""
 
 from __future__ import annotations
 
@@ -9,14 +9,11 @@ import subprocess
 from collections.abc import Mapping
 from dataclasses import dataclass
 from hashlib import sha256
-from importlib import resources
 from pathlib import Path
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
-from fox_hand.base.system.man_page import man_page
 
-SIZES = (16, 24, 32, 48, 64, 128, 256, 512)
 LISTED = "desktop-files.json"
 TOOLS = (  # what tells the desktop to look again; a missing one is no problem
     ("update-mime-database", "mime"),
@@ -38,44 +35,6 @@ class DesktopFiles:
     removed: tuple[Path, ...] = ()
 
 
-def files_for(program: str, completions: Mapping[str, str]) -> dict[str, bytes]:
-    """Every file below a data folder (``~/.local/share`` or ``/usr/share``), by its place.
-
-    Args:
-        program: how the program is called, as the desktop is to call it.
-        completions: scripts for shells, by their place.
-    """
-    folder = resources.files("fox_hand.base.desktop")
-
-    def text(name: str) -> bytes:
-        said = folder.joinpath(name).read_text("utf-8").replace("@PATH@", program)
-        return said.replace("@PROGRAM@", quoted(program)).encode()
-
-    found = {
-        "applications/fox-hand.desktop": text("fox-hand.desktop"),
-        "mime/packages/fox-hand.xml": text("fox-hand.xml"),
-        "metainfo/io.foxhand.FoxHand.metainfo.xml": text("fox-hand.metainfo.xml"),
-        "thumbnailers/fox-hand.thumbnailer": text("fox-hand.thumbnailer"),
-        "icons/hicolor/scalable/apps/fox-hand.svg": text("fox-hand.svg"),
-        "man/man1/fox-hand.1": man_page().encode(),
-    }
-    for size in SIZES:
-        data = folder.joinpath(f"fox-hand-{size}.png").read_bytes()
-        found[f"icons/hicolor/{size}x{size}/apps/fox-hand.png"] = data
-    found |= {place: script.encode() for place, script in completions.items()}
-    return found
-
-
-def quoted(program: str) -> str:
-    """A program in a line that starts it, as the Desktop Entry Specification 1.5 writes it
-    ("The Exec key"): quotes where a letter has a meaning, and its escapes twice."""
-    text = program.replace("%", "%%")
-    if not set(text) & set(" \t\n\"'\\><~|&;$*?#()`"):
-        return text
-    inside = "".join(f"\\{c}" if c in '"`$\\' else c for c in text)
-    return '"' + inside.replace("\\", "\\\\") + '"'
-
-
 def install(share: Path, state: Path, files: Mapping[str, bytes]) -> DesktopFiles:
     """Write the files; those that were written before are written anew, those of somebody else are
     left.
@@ -83,7 +42,7 @@ def install(share: Path, state: Path, files: Mapping[str, bytes]) -> DesktopFile
     Args:
         share: the data folder.
         state: where it is remembered what was written.
-        files: see :func:`files_for`.
+        files: what, by its place; see ``desktop_files``.
 
     Raises:
         FoxHandError: ``desktop.write``.

@@ -5,7 +5,7 @@
 - ``chart_commands``: add, chart_commands, chart_sheet, check, ready, schema
 - ``converting``: add_convert, convert
 - ``demo``: colleague, demo_commands, share
-- ``desktop_commands``: completions, desktop_commands, install, own_program, own_share, remove,
+- ``desktop_commands``: desktop_commands, install, own_program, own_share, remove,
   thumbnail
 - ``library``: check, library_commands, list_cards, new, reindex, search
 - ``library_work``: add_library_work, approve, move, pack, reshoot, tag, take_in

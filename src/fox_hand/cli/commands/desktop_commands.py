@@ -14,11 +14,6 @@ from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
 NAME = "fox-hand"
-SHELLS = {
-    "bash": f"bash-completion/completions/{NAME}",
-    "zsh": f"zsh/site-functions/_{NAME}",
-    "fish": f"fish/vendor_completions.d/{NAME}.fish",
-}
 Share = Annotated[
     Path | None, typer.Option("--share", help=tr("Another data folder, for packages of a system."))
 ]
@@ -41,8 +36,9 @@ def install(talk: Talk, share: Share = None, program: Program = None) -> None:
     """Tell the desktop of this user about Fox Hand and its files."""
     from fox_hand.base.places import Places
     from fox_hand.base.system import desktop_install
+    from fox_hand.base.system.desktop_files import files_for
 
-    files = desktop_install.files_for(program or own_program(), completions())
+    files = files_for(program or own_program())
     state = Places.of_user().state if share is None else share.parent / "fox-hand"
     done = talk.or_exit(lambda: desktop_install.install(share or own_share(), state, files))
     if talk.json:
@@ -108,14 +104,3 @@ def own_program() -> str:
     if script.name == "start.py" and script.parent.name == "scripts":
         return str(script.parents[1] / NAME)
     return str(script) if script.name == NAME else NAME
-
-
-def completions() -> dict[str, str]:
-    """Scripts that complete words, by their place below a data folder."""
-    from typer._completion_shared import get_completion_script  # no public way to the text
-
-    variable = "_FOX_HAND_COMPLETE"
-    return {
-        place: get_completion_script(prog_name=NAME, complete_var=variable, shell=shell)
-        for shell, place in SHELLS.items()
-    }

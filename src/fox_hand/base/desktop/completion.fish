@@ -1,0 +1,1 @@
+complete --command fox-hand --no-files --arguments "(env _FOX_HAND_COMPLETE=complete_fish _TYPER_COMPLETE_FISH_ACTION=get-args _TYPER_COMPLETE_ARGS=(commandline -cp) fox-hand)" --condition "env _FOX_HAND_COMPLETE=complete_fish _TYPER_COMPLETE_FISH_ACTION=is-args _TYPER_COMPLETE_ARGS=(commandline -cp) fox-hand"
