@@ -221,3 +221,48 @@ def test_the_right_button_on_a_long_job(hand: Hand) -> None:
     context_menu(row, row.rect().center())
     choose(hand.window, "Forget this")
     assert work.jobs == [] and again == []
+
+
+def offered(field: QLineEdit) -> list[str]:
+    popup = field.completer().popup()
+    if not popup.isVisible():
+        return []
+    model = field.completer().completionModel()
+    return [model.index(row, 0).data() for row in range(model.rowCount())]
+
+
+def test_the_search_offers_what_filters_may_be(hand: Hand) -> None:
+    """Only behind a filter: words that are typed are left alone, and Enter goes to the cards."""
+    field = hand.window.header.search_field
+    field.setFocus()
+    QTest.keyClicks(field, "gri")
+    assert offered(field) == []
+    field.clear()
+    QTest.keyClicks(field, "deck tag:gri")
+    assert "grip" in offered(field)
+    popup = field.completer().popup()
+    while popup.currentIndex().data() != "grip":
+        QTest.keyClick(popup, Qt.Key.Key_Down)
+    QTest.keyClick(popup, Qt.Key.Key_Return)
+    assert field.text() == "deck tag:grip" and not popup.isVisible()
+    assert field.hasFocus()
+    field.clear()
+    QTest.keyClicks(field, "tag:grip,")
+    assert len(offered(field)) > 1
+    QTest.keyClick(popup, Qt.Key.Key_Escape)
+    field.clear()
+    QTest.keyClicks(field, "side:le")
+    assert offered(field) == ["left"]
+    QTest.keyClick(popup, Qt.Key.Key_Escape)
+    assert not popup.isVisible() and field.text() == "side:le"
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert hand.window.sheets.view.hasFocus()
+
+
+def test_values_of_several_words_are_taken_in_quotes(hand: Hand) -> None:
+    field, values = hand.window.header.search_field, hand.window.header.filter_values
+    values._list.setStringList(["wet rope"])
+    field.setText("haul tag:dry,we")
+    assert values.pathFromIndex(values._list.index(0, 0)) == 'haul tag:dry,"wet rope"'
+    assert values.splitPath('tag:"wet rope",du') == ["du"]
+    assert values.splitPath("tag:dry rope") == ["\n"]  # the filter is over

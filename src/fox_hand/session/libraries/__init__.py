@@ -8,7 +8,7 @@ files as a command that can be undone. Also the trash, Care, packs and what othe
   versions_of
 - ``file_jobs``: Outcome, FileJobs, FileStep
 - ``kept_searches``: Kept, KeptSearches
-- ``known_names``: known_tags, known_authors, known_sheets
+- ``known_names``: known_tags, known_authors, known_characters, known_sheets
 - ``library_reads``: LibraryReads
 - ``open_libraries``: OpenLibraries
 - ``open_library``: Reading, read_place, not_listed, remembered, with_sheets_of, in_order,

@@ -19,6 +19,11 @@ def known_authors(places: Iterable[OpenLibrary], own: str = "") -> list[str]:
     return _sorted((own, *names))
 
 
+def known_characters(places: Iterable[OpenLibrary]) -> list[str]:
+    """Whose cards there are, sorted."""
+    return _sorted(name for columns in _columns(places) for name in columns.characters.names)
+
+
 def known_sheets(place: OpenLibrary | None) -> list[str]:
     """The sheets of one library, as they are written."""
     return [] if place is None else _sorted(place.sheets)

@@ -4,12 +4,13 @@
 - ``cast_tabs``: CastTab, CastTabs
 - ``columns``: WindowColumns
 - ``focus_order``: FocusOrder, WayBack
-- ``header``: Mark, SearchField, Header
+- ``header``: Mark, Header
 - ``home``: Home
 - ``menus``: main_menu, project_menu, member_menu
 - ``overlays``: Overlays, BoardsStep
 - ``places_to_go``: show_finder, findables, go_to_sheet
 - ``puppet_controller``: PuppetController
+- ``search_field``: SearchField, FilterValues
 - ``shot_controller``: ShotController
 - ``stage_menu``: stage_menu
 - ``strip_menu``: strip_menu

@@ -6,14 +6,15 @@ from html import escape
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QPoint, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from fox_hand.base.language import tr
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.main.cast_tabs import CastTabs
+from fox_hand.ui.main.search_field import FilterValues, SearchField
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
@@ -34,19 +35,6 @@ class Mark(QWidget):
         del event
         source = self._source.replace("currentColor", self._theme.tokens.accent)
         QSvgRenderer(QByteArray(source.encode())).render(QPainter(self), QRectF(self.rect()))
-
-
-class SearchField(QLineEdit):
-    """Where cards are found by typing; Enter and Down go on to what was found."""
-
-    left = Signal()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Down, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.left.emit()
-            event.accept()
-        else:
-            super().keyPressEvent(event)
 
 
 class Header(QWidget):
@@ -96,6 +84,7 @@ class Header(QWidget):
         self.search_field.setFixedHeight(28)
         clearable(self.search_field)
         SearchSign(self.search_field, theme)
+        self.filter_values = FilterValues(self.search_field, workspace.open_libraries)
         self.search_field.textChanged.connect(self.search)
         self.menu_button = Button(theme, icon="menu", kind=Kind.FLAT, tip=tr("Menu"))
         self.menu_button.clicked.connect(self.menu_asked)
