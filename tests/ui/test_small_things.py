@@ -241,6 +241,7 @@ def test_the_search_offers_what_filters_may_be(hand: Hand) -> None:
     QTest.keyClicks(field, "deck tag:gri")
     assert "grip" in offered(field)
     popup = field.completer().popup()
+    assert popup.styleSheet() == hand.window.styleSheet() != ""  # a window of its own has none
     while popup.currentIndex().data() != "grip":
         QTest.keyClick(popup, Qt.Key.Key_Down)
     QTest.keyClick(popup, Qt.Key.Key_Return)

@@ -19,6 +19,7 @@ from fox_hand.library.index.query import (
 )
 from fox_hand.session.libraries.known_names import known_authors, known_characters, known_tags
 from fox_hand.session.libraries.open_libraries import OpenLibraries
+from fox_hand.ui.widgets.fields.completing import offer_below
 
 # the last filter of a text and what of its last value stands there
 LAST = re.compile(r'(?:^|\s)(?P<key>\w+):(?P<before>(?:"[^"]*",|[^\s",]+,)*)(?P<value>"?[^",\s]*)$')
@@ -68,10 +69,7 @@ class FilterValues(QCompleter):
         self.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setFilterMode(Qt.MatchFlag.MatchContains)
         self.setMaxVisibleItems(OFFERED)
-        offered = self.popup()
-        if offered is not None:
-            offered.setAccessibleName(field.accessibleName())
-        field.setCompleter(self)
+        offer_below(field, self)
 
     def splitPath(self, path: str) -> list[str]:
         """The part of a text that is completed; the toolkit asks at every letter."""

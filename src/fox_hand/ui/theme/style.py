@@ -55,6 +55,15 @@ QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 8px; }}
 QMenu::icon {{ padding-left: 8px; }}
 QListView[painted="true"] {{ background: transparent; border: none; }}
+QListView[offered="true"] {{
+    background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 4px;
+}}
+QListView[offered="true"]::item {{
+    min-height: 24px; padding: 0 8px; border-radius: 4px; color: {t.text};
+}}
+QListView[offered="true"]::item:selected, QListView[offered="true"]::item:hover {{
+    background: {t.high};
+}}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}

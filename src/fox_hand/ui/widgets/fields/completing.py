@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QStringListModel, Qt
+from PySide6.QtCore import QEvent, QModelIndex, QPersistentModelIndex, QStringListModel, Qt
 from PySide6.QtGui import QAction, QIcon
-from PySide6.QtWidgets import QCompleter, QLineEdit
+from PySide6.QtWidgets import QAbstractItemView, QCompleter, QLineEdit
 
 from fox_hand.ui.theme.style import CLEAR
+from fox_hand.ui.widgets.event_filter import EventFilter
 
 
 class Completing(QCompleter):
@@ -30,10 +31,7 @@ class Completing(QCompleter):
         self.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setFilterMode(Qt.MatchFlag.MatchContains)
         self.setMaxVisibleItems(8)
-        offered = self.popup()
-        if offered is not None:
-            offered.setAccessibleName(field.accessibleName())
-        field.setCompleter(self)
+        offer_below(field, self)
         field.textEdited.connect(self._ask)
         self._asked = False
 
@@ -55,6 +53,25 @@ class Completing(QCompleter):
             return word
         before, comma, _ = self._field.text().rpartition(",")
         return f"{before}{comma} {word}".strip()
+
+
+def offer_below(field: QLineEdit, completer: QCompleter) -> None:
+    """Offer words in a list below a field, in the window's colours: by itself such a list is a
+    window of its own, which has none."""
+    field.setCompleter(completer)
+    offered = completer.popup()
+    if offered is None:
+        return
+    offered.setAccessibleName(field.accessibleName())
+    offered.setProperty("offered", True)
+    offered.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+
+    def hear(event: QEvent) -> bool:
+        if event.type() is QEvent.Type.Show:
+            offered.setStyleSheet(field.window().styleSheet())
+        return False
+
+    EventFilter(offered, hear)
 
 
 def clearable(*fields: QLineEdit) -> None:
