@@ -15,9 +15,10 @@ from pytestqt.qtbot import QtBot
 from fox_hand.base.early_settings import early_settings
 from fox_hand.base.places import Places
 from fox_hand.ui.main.showing.screen_set import NAMES
+from fox_hand.ui.services import first_frame, screen_sizes
 from fox_hand.ui.services.first_frame import HEADER, STRIP, FirstFrame
 from fox_hand.ui.theme.tokens import THEMES
-from tests.ui.conftest import LONG, Hand
+from tests.ui.conftest import LONG, Hand, OpenWindow
 
 
 @pytest.fixture
@@ -80,3 +81,31 @@ def test_screens_are_built_when_they_are_needed_or_in_turns_at_rest(hand: Hand) 
     hand.qtbot.waitUntil(lambda: all(map(screens.is_built, NAMES)), timeout=LONG)
     assert screens.now == ""
     assert screens.pairs.undo_button.toolTip() == "Undo (Ctrl+Z)"  # as ever
+
+
+def test_sizes_are_remembered_for_each_set_of_screens(
+    open_window: OpenWindow, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot, places: Places
+) -> None:
+    """A laptop at home on a large screen, and alone: each as it was there last."""
+    there = ["1400x900@1"]
+    for module in (first_frame, screen_sizes):
+        monkeypatch.setattr(module, "screens_there", lambda: there[0])
+    for screens, figure in (("1400x900@1", 301), ("1400x900@1 2560x1440@2", 262)):
+        there[0] = screens
+        hand = open_window()
+        hand.workspace.settings.figure_width = figure
+        hand.window.close()
+    monkeypatch.setattr(Places, "of_user", lambda: places)
+    for screens, figure in (("1400x900@1", 301), ("1400x900@1 2560x1440@2", 262), ("else", 262)):
+        there[0] = screens
+        early_settings.cache_clear()
+        frame = FirstFrame()
+        qtbot.addWidget(frame)
+        frame.resize(1280, 800)
+        picture = frame.grab().toImage()
+        assert picture.pixelColor(figure - 1, 400) == QColor(THEMES["dusk"][False].panel)
+        assert picture.pixelColor(figure + 1, 400) != QColor(THEMES["dusk"][False].panel)
+        hand = open_window()
+        assert hand.workspace.settings.figure_width == figure
+        hand.window.close()
+    early_settings.cache_clear()

@@ -18,10 +18,20 @@ from fox_hand.session.runtime.shared_file import SharedFile, changed_fields
 VERSION = 1
 
 
+class ScreenSizes(msgspec.Struct):
+    """How the window was when it was closed on some screens; see :class:`Settings`."""
+
+    window: str = ""
+    figure_width: int = 232
+    sheets_width: int = 348
+    strip_height: int = 0
+
+
 class Settings(msgspec.Struct):
     """Everything that is remembered between two starts.
 
     ``window`` is the toolkit's own geometry in base64; the other lengths are pixels at 100 %.
+    ``screens`` has the same for every set of screens the window was closed on, by their sizes.
     """
 
     version: int = VERSION
@@ -77,6 +87,7 @@ class Settings(msgspec.Struct):
     opens: str = "start"  # the screen that asks, or "last" for what was open last
     drawing: str = "fine"  # or "plain", for slow machines
     keys: dict[str, list[str]] = {}  # commands whose keys are others than ours
+    screens: dict[str, ScreenSizes] = {}
 
 
 def read_settings(places: Places) -> tuple[Settings, str | None]:

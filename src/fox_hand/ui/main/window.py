@@ -53,6 +53,7 @@ from fox_hand.ui.main.work.closing import Closing, ask_about
 from fox_hand.ui.main.work.jobs_panel import JobsSign
 from fox_hand.ui.picker.figure_panel import FigurePanel
 from fox_hand.ui.services.picture_port import Drawing
+from fox_hand.ui.services.screen_sizes import keep_sizes, take_sizes
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.reference_images import can_pin
 from fox_hand.ui.stage.stage_view import Stage
@@ -362,6 +363,7 @@ class Window(QMainWindow):
     # -- layout ---------------------------------------------------------------------------
 
     def _restore(self) -> None:
+        take_sizes(self.workspace.settings)
         window = self.workspace.settings.window
         if window:
             self.restoreGeometry(QByteArray(base64.b64decode(window)))
@@ -444,6 +446,7 @@ class Window(QMainWindow):
         self.workspace.shots.end()
         geometry = bytes(self.saveGeometry().data())
         self.workspace.settings.window = base64.b64encode(geometry).decode()
+        keep_sizes(self.workspace.settings)
         self.workspace.save_settings()
         super().closeEvent(event)
 

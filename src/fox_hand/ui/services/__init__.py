@@ -3,9 +3,10 @@ Handed in when it is built.
 
 - ``bridge``: Bridge
 - ``desktop``: show_file
-- ``first_frame``: FirstFrame, tokens_for
+- ``first_frame``: FirstFrame, screens_there, tokens_for
 - ``picture_files``: decoded, frames_in, encoded
 - ``picture_port``: Drawing
+- ``screen_sizes``: take_sizes, keep_sizes
 - ``services``: Demo, Services
 - ``spoken``: speak, Leftwards
 - ``support``: Support
