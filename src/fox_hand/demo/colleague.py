@@ -87,7 +87,7 @@ class Colleague:
         sheet = source.parent.relative_to(self._library.folder).as_posix()
         large = read_picture(source, 640)
         path = self._library.add(own, picture, "" if sheet == "." else sheet, large)
-        return f"{NAME} added {path.name}"
+        return tr("{who} added {card}", who=NAME, card=path.name)
 
     def change(self) -> str:
         """Another pose for a card: that of another in its sheet."""
@@ -105,7 +105,7 @@ class Colleague:
             note=f"now like {pose.name}",
         )
         moves.store_over(self._library, entry, changed, picture, read_picture(other, 640))
-        return f"{NAME} stored {pose.name} over {path.name}"
+        return tr("{who} stored {pose} over {card}", who=NAME, pose=pose.name, card=path.name)
 
     def tag(self) -> str:
         """A tag more."""
@@ -115,7 +115,7 @@ class Colleague:
             current(self._library, path),
             lambda card: replace(card, tags=tuple(dict.fromkeys((*card.tags, tag)))),
         )
-        return f"{NAME} tagged {path.name} with {tag}"
+        return tr("{who} tagged {card} with {tag}", who=NAME, card=path.name, tag=tag)
 
     def move(self) -> str:
         """Into the sheet of another card."""
@@ -123,4 +123,5 @@ class Colleague:
         sheet = other.parent.relative_to(self._library.folder).as_posix()
         moved = moves.move(self._library, path, "" if sheet == "." else sheet)
         assert moved.path is not None
-        return f"{NAME} put {path.name} into {moved.path.parent.name}"
+        sheet = moved.path.parent.name
+        return tr("{who} put {card} into {sheet}", who=NAME, card=path.name, sheet=sheet)

@@ -119,6 +119,11 @@ def test_that_nothing_goes_on_is_said_from_the_first(hand: Hand) -> None:
     hand.window.actions_table["jobs"].run()
     said = [words for words in panel(hand).findChildren(QLabel) if words.isVisible()]
     assert "Nothing goes on." in [words.text() for words in said]
+    button = hand.window.header.jobs_button
+    hand.workspace.long_work.changed.emit()
+    hand.qtbot.waitUntil(lambda: button.isVisible() and button.text() == "Long jobs", timeout=LONG)
+    QTest.keyClick(panel(hand), Qt.Key.Key_Escape)  # and then there is nothing to see
+    hand.qtbot.waitUntil(lambda: not button.isVisible(), timeout=LONG)
 
 
 def test_closing_asks_once_and_waits_or_stops(hand: Hand, monkeypatch: pytest.MonkeyPatch) -> None:

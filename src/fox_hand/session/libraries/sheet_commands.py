@@ -106,7 +106,7 @@ class SheetCommands:
         own = place is to
         target = sheet_path(into, _last(sheet))
         while target in to.sheets or (own and lies_in(target, sheet)):
-            target += " copy"
+            target += tr(" copy")
         tasks: list[tuple[str, Task]] = []
         for inner in (s for s in place.sheets if lies_in(s, sheet)):
             there = target + inner[len(sheet) :]

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 
 from fox_hand.base.language import tr
 from fox_hand.core.model.controls import Region
+from fox_hand.session.libraries.library_reads import STOPPED
 from fox_hand.ui.browser.sheet_layout import GAP, HEADING, PAD, SectionBox, SheetLayout
 from fox_hand.ui.cards.card_metrics import TAB
 from fox_hand.ui.theme.theme import Theme
@@ -50,7 +51,7 @@ def _paint_heading(
         painter.drawRoundedRect(QRectF(x, y + 6, 4, 12), 2, 2)
         x += 10
     said = f"{section.count:,}{', ' * bool(section.shown.whose)}{section.shown.whose}"
-    said += " folded" if section.closed else ""
+    said += tr(", folded") if section.closed else ""
     beside = QFontMetrics(theme.font(11)).horizontalAdvance(said) + (104 if several else 24)
     metrics = QFontMetrics(theme.font(12, 600))
     title = short_path(section.title, metrics, max(right - x - beside, 48))
@@ -58,7 +59,9 @@ def _paint_heading(
     x = _word(painter, theme, said, (x, y), 400, "quiet", right) + 8
     if several:
         place = section.shown.place
-        away = tr(", away") if place.problem is not None else ""
+        problem = place.problem
+        stopped = problem is not None and problem.code == STOPPED
+        away = tr(", not all read") if stopped else tr(", away") if problem is not None else ""
         painter.setFont(theme.font(11))
         painter.setPen(theme.colour("quiet"))
         room = right - x - 24

@@ -396,7 +396,8 @@ class SheetsPanel(QWidget):
         self.view.loading = any(
             p.problem is None and (p.reading is None or (p.partial and not len(p))) for p in places
         )
-        self.view.empty_text = why_empty(places, self.request, part=self.part != "all")
+        looked_in = [p for p in places if self.request.only in (None, p.number)]
+        self.view.empty_text = why_empty(looked_in, self.request, part=self.part != "all")
         note = " ".join(
             part for part in (result.note, said_waiting(places), *self._far.values()) if part
         )

@@ -27,7 +27,7 @@ def why_empty(places: Sequence[OpenLibrary], request: Request, *, part: bool) ->
     """Why no card is shown, and what to do.
 
     Args:
-        places: the open libraries.
+        places: the libraries that are looked in.
         request: what is asked for.
         part: whether only a part of the body is.
     """
@@ -35,13 +35,13 @@ def why_empty(places: Sequence[OpenLibrary], request: Request, *, part: bool) ->
         return tr("No card here matches. Press All sheets to look everywhere, or clear the search.")
     if request.within:
         return tr("Nothing lies in here yet. Drop cards onto it, or capture one.")
+    problem = next((p.problem for p in places if p.problem is not None), None)
+    if problem is not None and not any(map(len, places)):
+        return problem.sentence()
     if any(map(len, places)):
         return tr("No card matches. Clear the search, or choose All and take the filters off.")
     if not places:
         return tr("No library is open. Make one, or add one that is there, in the menu above.")
-    problem = next((p.problem for p in places if p.problem is not None), None)
-    if problem is not None:
-        return problem.sentence()
     return tr("This library is still empty. Pose the figure, then press Capture to keep a card.")
 
 

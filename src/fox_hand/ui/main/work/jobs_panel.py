@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QObject, Qt, QTimer
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -26,6 +26,8 @@ LASTS = 1050  # milliseconds, after which reading is listed
 
 class JobsPanel(QWidget):
     """Floats at the upper right; work goes on when it is shut."""
+
+    shut = Signal()
 
     def __init__(self, theme: Theme, window: QWidget, work: LongWork) -> None:
         super().__init__(window)
@@ -89,6 +91,7 @@ class JobsPanel(QWidget):
     def hideEvent(self, event: QHideEvent) -> None:
         self._tick.stop()
         super().hideEvent(event)
+        self.shut.emit()
 
     def refresh(self) -> None:
         """All as it is now; rows stay as long as their job is in the same state."""
@@ -153,6 +156,7 @@ class JobsSign(QObject):
         self._soon.timeout.connect(self._show)
         button.clicked.connect(self.toggle)
         button.hide()
+        self.panel.shut.connect(self._changed)  # nothing may be left to see
         work.changed.connect(self._changed)
         work.ended.connect(self._ended)
 

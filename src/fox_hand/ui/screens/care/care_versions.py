@@ -108,7 +108,7 @@ class VersionsPanel(CarePanel):
         before, now = read_card(one.path)[0], read_card(self._entry.path)[0]
         differs = difference(before.pose, now.pose)
         held = len({*before.pose.controls, *now.pose.controls})
-        text = f"{short_date(one.changed)}, {one.author or 'nobody named'}: "
+        text = f"{short_date(one.changed)}, {one.author or tr('nobody named')}: "
         if differs:
             most = self._hands.label(differs[0].control)
             text += tr_n(
