@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 
-from fox_hand.base.language import tr
+from fox_hand.base.language import number_text, tr
 from fox_hand.session.applying.comparing import Comparison, DifferingPart, Row
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
@@ -147,4 +147,4 @@ def shown_values(row: Row) -> list[str]:
         last = len(row.options) - 1
         return [row.options[min(max(round(v), 0), last)] for v in (row.first, row.second)]
     digits = 2 if row.key[0] in (DifferingPart.SETTING, DifferingPart.SCALE) else 1
-    return [f"{v + 0.0:.{digits}f}{row.unit}" for v in (row.first, row.second)]
+    return [number_text(v + 0.0, f".{digits}f") + row.unit for v in (row.first, row.second)]
