@@ -206,6 +206,23 @@ def test_the_right_button_on_what_care_shows(hand: Hand, library_folder: Path) -
     assert path.is_relative_to(library_folder)
 
 
+def test_the_right_button_chooses_and_pulls_nothing(hand: Hand) -> None:
+    head = hand.window.sheets.head
+    size = head.slider.value()
+    QTest.mouseClick(head.slider, RIGHT, pos=QPoint(4, 8))
+    assert head.slider.value() == size
+    hand.window.screens.show_pairs()
+    rules = hand.window.screens.pairs.trial.rules
+    assert rules.rows
+    QTest.mouseClick(rules, RIGHT, pos=rules.rule_rect(0, 3).center().toPoint())
+    assert hand.window.screens.pairs.unsaved == 0
+    compare(hand, "Glad", "Surprised")
+    shown = hand.window.screens.compare.shown
+    for button, value in ((RIGHT, "all"), (Qt.MouseButton.LeftButton, "settings")):
+        QTest.mouseClick(shown, button, pos=QPoint(shown.width() - 8, 8))
+        assert shown.value == value
+
+
 def test_the_right_button_on_a_long_job(hand: Hand) -> None:
     work = hand.workspace.long_work
     again: list[int] = []

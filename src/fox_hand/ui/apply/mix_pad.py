@@ -100,6 +100,9 @@ class MixPad(QWidget):
         self._go((point.x() - field.x()) / field.width(), (point.y() - field.y()) / field.height())
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is not Qt.MouseButton.LeftButton:
+            event.ignore()
+            return
         self._trail = []
         self._go_to(event.position())
 

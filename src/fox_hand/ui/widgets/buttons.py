@@ -323,6 +323,9 @@ class Segments(QWidget, PartsOwner):
             self.chosen.emit(key)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is not Qt.MouseButton.LeftButton:
+            event.ignore()
+            return
         self._choose(self._at(event.position().x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -65,6 +65,9 @@ class PaintedSlider(QSlider):
         return round(min(max(amount, self._ends[0]), self._ends[1]), 2)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is not Qt.MouseButton.LeftButton:
+            event.ignore()
+            return
         self.pulled.emit(self.amount_at(event.position().x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

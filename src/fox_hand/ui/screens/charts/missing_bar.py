@@ -125,6 +125,9 @@ class GapChips(QWidget, PartsOwner):
         super().leaveEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is not Qt.MouseButton.LeftButton:
+            event.ignore()
+            return
         number = self._chip_at(event.position().toPoint())
         event.accept()
         if number >= 0:

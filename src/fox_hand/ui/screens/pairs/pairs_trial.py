@@ -5,7 +5,15 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QAccessible, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import (
+    QAccessible,
+    QFontMetrics,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.base.language import number_text, tr
@@ -30,7 +38,7 @@ RULES: tuple[tuple[MirrorRule, str], ...] = (
     (MirrorRule.SIGN, tr("sign")),
     (MirrorRule.SWAP_SIGN, tr("both")),
 )
-SEGMENT = 40
+SEGMENT, AROUND = 40, 12  # pixels: the least, and round a longer word
 EXACT_MM = 1.0
 
 
@@ -85,6 +93,9 @@ class SettingRuleRows(QWidget, PartsOwner):
         self._trial: Trial | None = None
         self.rows: list[int] = []
         self._current = 0
+        metrics = QFontMetrics(theme.font(11, 600))
+        words = max(metrics.horizontalAdvance(word) for _, word in RULES)
+        self._segment = max(SEGMENT, words + AROUND)
         ways = {"Up": (-1, 0), "Down": (1, 0), "Left": (0, -1), "Right": (0, 1)}
         self.keys = KeyMap(
             [LocalKey((k,), partial(self._go, *way), loose=True) for k, way in ways.items()]
@@ -107,8 +118,8 @@ class SettingRuleRows(QWidget, PartsOwner):
 
     def rule_rect(self, index: int, rule: int) -> QRectF:
         """One of the choices of a row."""
-        left = self.width() - 8 - SEGMENT * len(RULES)
-        return QRectF(left + rule * SEGMENT, index * ROW + 3, SEGMENT, ROW - 6)
+        left = self.width() - 8 - self._segment * len(RULES)
+        return QRectF(left + rule * self._segment, index * ROW + 3, self._segment, ROW - 6)
 
     def accessible_parts(self) -> list[AccessiblePart]:
         if self._rig is None:
@@ -155,8 +166,8 @@ class SettingRuleRows(QWidget, PartsOwner):
         return True
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        index = int(event.position().y() // ROW)
-        if self._rig is None or not 0 <= index < len(self.rows):
+        index, left = int(event.position().y() // ROW), event.button() is Qt.MouseButton.LeftButton
+        if self._rig is None or not left or not 0 <= index < len(self.rows):
             return
         for i, (rule, _) in enumerate(RULES):
             if self.rule_rect(index, i).contains(event.position()):
