@@ -2,6 +2,7 @@
 and adds what a desktop is told (menu entry, icons, kinds of files, ``man``, completion) as data of
 the wheel, below ``share``. Everything else that is built is said in ``pyproject.toml``."""
 
+import os
 import sys
 from pathlib import Path
 from shutil import copy2
@@ -37,7 +38,7 @@ class WithManual(build_py):
 def told_to_desktops() -> list[tuple[str, list[str]]]:
     """The files below ``share``, written where the build finds them."""
     found = []
-    for place, data in files_for("fox-hand").items():
+    for place, data in files_for("fox-hand", os.environ.get("FOX_HAND_SITE", "")).items():
         path = Path("build", "desktop", place)
         (ROOT / path).parent.mkdir(parents=True, exist_ok=True)
         (ROOT / path).write_bytes(data)

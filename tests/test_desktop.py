@@ -92,6 +92,23 @@ def test_the_entry_and_the_kinds_of_files_say_the_same(tmp_path: Path) -> None:
     remove(share, tmp_path / "state")
 
 
+def test_catalogues_of_programs_are_told_of_pictures_where_a_site_has_them(tmp_path: Path) -> None:
+    """AppStream takes web addresses alone, so there is nothing to tell before there is one."""
+    place = "metainfo/io.foxhand.FoxHand.metainfo.xml"
+    assert b"screenshot" not in files_for("fox-hand")[place]
+    data = files_for("fox-hand", "https://fox-hand.example/?a&b/")[place]
+    images = [one.text for one in ET.fromstring(data).iter("image")]
+    assert images[0] == "https://fox-hand.example/?a&b/screenshots/main.png"
+    shown = ROOT / "docs" / "screenshots"
+    assert all((shown / Path(image).name).is_file() for image in images)
+    page = tmp_path / "io.foxhand.FoxHand.metainfo.xml"
+    page.write_bytes(files_for("fox-hand", "https://fox-hand.example")[place])
+    if shutil.which("appstreamcli"):
+        words = ["appstreamcli", "validate", "--no-net", str(page)]
+        said = subprocess.run(words, capture_output=True, text=True, check=False)
+        assert said.returncode == 0, said.stdout + said.stderr
+
+
 def test_a_card_and_a_pack_have_a_small_picture(tmp_path: Path) -> None:
     picture = tmp_path / "small.png"
     done = run("thumbnail", WAVE, picture, "--size", "96", home=tmp_path)

@@ -1,7 +1,7 @@
 """The machine we run on: its clock, memory and processes, its log, and its desktop.
 
 - ``clock``: now_at, written
-- ``desktop_files``: files_for, quoted
+- ``desktop_files``: files_for, pictured, quoted
 - ``desktop_install``: DesktopFiles, install, remove
 - ``details``: details, facts, licences, version_of
 - ``log``: LogFiles, discreet, interpreter, note_fault, say_more, start_log, talkative, words_of

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import sys
 from pathlib import Path
 from typing import Annotated
@@ -14,6 +15,7 @@ from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, command
 
 NAME = "fox-hand"
+SITE = "FOX_HAND_SITE"  # said where packages are built
 Share = Annotated[
     Path | None, typer.Option("--share", help=tr("Another data folder, for packages of a system."))
 ]
@@ -38,7 +40,7 @@ def install(talk: Talk, share: Share = None, program: Program = None) -> None:
     from fox_hand.base.system import desktop_install
     from fox_hand.base.system.desktop_files import files_for
 
-    files = files_for(program or own_program())
+    files = files_for(program or own_program(), os.environ.get(SITE, ""))
     state = Places.of_user().state if share is None else share.parent / "fox-hand"
     done = talk.or_exit(lambda: desktop_install.install(share or own_share(), state, files))
     if talk.json:
