@@ -25,9 +25,10 @@ hypothesis.settings.register_profile("long", max_examples=2000, deadline=None)
 hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "ci"))
 
 # what programs started by tests write of their own does not belong into anybody's home
-os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="fox-hand-state-")
+OF_THIS_RUN = tempfile.TemporaryDirectory(prefix="fox-hand-tests-")  # goes with the process
+os.environ["XDG_STATE_HOME"] = str(Path(OF_THIS_RUN.name, "state"))
 # most tests need a few cards of each kind; those of the whole demo take it from ``small_demo``
-demo_project.SOURCE = make_small_demo(Path(tempfile.mkdtemp(prefix="fox-hand-demo-")))
+demo_project.SOURCE = make_small_demo(Path(OF_THIS_RUN.name, "demo"))
 MARROW = demo_project.shipped() / "cast" / "marrow.glb"
 
 
