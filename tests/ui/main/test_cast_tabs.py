@@ -117,12 +117,16 @@ def test_a_crowded_cast_keeps_its_faces_whole_and_the_others_in_a_menu(hand: Han
     hand.window.resize(1024, 680)
     cast = hand.window.header.cast
     hand.qtbot.waitUntil(cast.more.isVisible, timeout=LONG)
-    shown = [tab for tab in cast.tabs if tab.isVisible()]
-    assert 2 <= len(shown) < 10
-    edges = [tab.geometry() for tab in shown] + [cast.more.geometry()]
-    assert all(a.right() < b.left() for a, b in itertools.pairwise(edges))
-    assert edges[-1].right() <= cast.width()
-    assert all(g.width() >= tab.sizeHint().width() for g, tab in zip(edges, shown, strict=False))
+
+    def whole() -> bool:
+        """They are laid out in turns after the window was made smaller."""
+        shown = [tab for tab in cast.tabs if tab.isVisible()]
+        edges = [tab.geometry() for tab in shown] + [cast.more.geometry()]
+        apart = all(a.right() < b.left() for a, b in itertools.pairwise(edges))
+        wide = all(tab.width() >= tab.sizeHint().width() for tab in shown)
+        return 2 <= len(shown) < 10 and apart and wide and edges[-1].right() <= cast.width()
+
+    hand.qtbot.waitUntil(whole, timeout=LONG)
     hidden = next(tab.member for tab in cast.tabs if not tab.isVisible())
     hand.click(cast.more, cast.more.rect().center())
     choose(hand.window, hidden.name)
