@@ -8,6 +8,6 @@ Knows nothing of figures or cards.
 - ``listed_read``: ListedRead
 - ``long_work``: WorkState, LongJob, LongWork, time_words
 - ``ports``: Pictures
-- ``settings``: Settings, read_settings, settings_file, settings_path
+- ``settings``: ScreenSizes, Settings, read_settings, settings_file, settings_path
 - ``shared_file``: SharedFile, changed_fields
 """
