@@ -24,7 +24,7 @@ QWidget[panel="true"] {{ background: {t.panel}; }}
 QWidget[floating="true"] {{
     background: {t.panel}; border: 1px solid {t.line}; border-radius: 8px;
 }}
-{_words_and_plates(t)}
+{_words_and_plates(t)}{_offered(t)}
 QToolTip {{
     background: {t.high}; color: {t.text}; border: 1px solid {t.line}; padding: 4px 8px;
 }}
@@ -55,15 +55,6 @@ QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 8px; }}
 QMenu::icon {{ padding-left: 8px; }}
 QListView[painted="true"] {{ background: transparent; border: none; }}
-QListView[offered="true"] {{
-    background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 4px;
-}}
-QListView[offered="true"]::item {{
-    min-height: 24px; padding: 0 8px; border-radius: 4px; color: {t.text};
-}}
-QListView[offered="true"]::item:selected, QListView[offered="true"]::item:hover {{
-    background: {t.high};
-}}
 QSplitter::handle {{ background: {t.line}; }}
 QSplitter::handle:hover {{ background: {t.quiet}; }}
 QCheckBox {{ spacing: 8px; }}
@@ -115,6 +106,21 @@ QLineEdit[role="amount"] {{
 }}
 QLineEdit[role="amount"]:focus {{
     border: none; border-bottom: 2px solid {t.accent_text}; padding: 0;
+}}
+"""
+
+
+def _offered(t: Tokens) -> str:
+    """Words that are offered below a field."""
+    return f"""
+QListView[offered="true"] {{
+    background: {t.raised}; border: 1px solid {t.line}; border-radius: 6px; padding: 4px;
+}}
+QListView[offered="true"]::item {{
+    min-height: 24px; padding: 0 8px; border-radius: 4px; color: {t.text};
+}}
+QListView[offered="true"]::item:selected, QListView[offered="true"]::item:hover {{
+    background: {t.high};
 }}
 """
 
