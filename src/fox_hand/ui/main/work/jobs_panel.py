@@ -10,7 +10,7 @@ from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr
-from fox_hand.session.runtime.long_work import LongJob, LongWork
+from fox_hand.session.runtime.long_work import SHORT, LongJob, LongWork
 from fox_hand.ui.main.work.desktop_notice import DesktopNotice
 from fox_hand.ui.main.work.job_rows import JobRow, outcome_words
 from fox_hand.ui.theme.plain_text import Words
@@ -21,7 +21,7 @@ from fox_hand.ui.widgets.key_map import KeyMap, LocalKey
 WIDTH, TOP, LEAST = 500, 48, 120  # pixels
 NEWS_AFTER = 10.0  # seconds; what took less is no news elsewhere
 TICK, TOLD = 1000, 100  # milliseconds
-LASTS = 1050  # milliseconds, after which reading is listed
+LASTS = round(SHORT * 1000) + 50  # milliseconds, after which reading is listed
 
 
 class JobsPanel(QWidget):
