@@ -251,7 +251,8 @@ def start_again() -> None:
 
 def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
     """Beside the window: what killed programs left behind goes, and it is said at once if nothing
-    can be kept."""
+    can be kept. What days are written by is loaded meanwhile."""
+    from fox_hand.base import language
     from fox_hand.base.errors import FoxHandError
     from fox_hand.base.files.scratch import not_writable, sweep
 
@@ -260,6 +261,7 @@ def look_at_folders(places: Places, jobs: Jobs, window: Window) -> None:
     def work(progress: Progress) -> tuple[Path, str] | None:
         progress.report(0.0)
         sweep(own)
+        language.make_ready()
         return not_writable(own)
 
     def done(found: tuple[Path, str] | None) -> None:

@@ -82,6 +82,13 @@ def weekday_text(day: datetime.date) -> str:
     return str(format_skeleton("EEEE", day, locale=locale_name()))
 
 
+def make_ready() -> None:
+    """Load what days and numbers are written by, on any thread: the first day that is shown waits
+    50 ms for it otherwise."""
+    weekday_text(datetime.date(2000, 1, 1))
+    decimal_mark()
+
+
 @cache
 def language() -> str:
     """Which language the words are in: ``en``, ``de``, or one of the stretched ones."""

@@ -23,6 +23,7 @@ from fox_hand.core.model.controls import (
 from fox_hand.core.model.state import State
 from fox_hand.core.pose.pose import ChannelFilter, Pose, take
 from fox_hand.core.pose.sides import Sides, mirrored
+from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
 from fox_hand.library.format.card import Card
@@ -30,7 +31,7 @@ from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import SideName, StyleName
 from fox_hand.library.store.sheets import Habit
 from fox_hand.session.animating.clips import Span, captured_clip, mirrored_clip, moving
-from fox_hand.session.capturing.away import away_from, farthest_first
+from fox_hand.session.capturing.away import Away, away_from, farthest_first
 from fox_hand.session.capturing.capture_groups import CaptureGroup, groups_of, without_own_turn
 from fox_hand.session.capturing.card_framing import around, taken
 from fox_hand.session.capturing.carrying import carrying
@@ -78,6 +79,7 @@ class CaptureDraft:
         self.span: Span | None = None  # first and last frame of a clip
         self.moving: dict[ChannelId, float] = {}  # what moves in it, and how far
         self._through: State | None = None  # all frames of it
+        self._away: tuple[Rig, State, Away] | None = None  # the pose it was asked for last
         self.retaken: tuple[Entry, Card] | None = None  # a card of which only the picture is taken
         self.exact = False  # what goes in was said; no habit of a sheet changes it
         self.chosen = chosen if chosen is not None else self._proposed()
@@ -318,12 +320,14 @@ class CaptureDraft:
 
     # -- what might be forgotten ----------------------------------------------------------
 
-    def away(self) -> dict[ChannelId, float]:
+    def away(self) -> Away:
         """Channels and settings away from rest, of a clip those that move, and how far."""
         if self.span is not None:
             return self.moving
-        found = away_from(self.actor.rig, self.state, self.actor.rig.rest)
-        return self._in_view(found)
+        rig, state = self.actor.rig, self.state
+        if self._away is None or self._away[0] is not rig or self._away[1] is not state:
+            self._away = rig, state, self._in_view(away_from(rig, state, rig.rest))
+        return self._away[2]
 
     def _in_view(self, found: dict[ChannelId, float]) -> dict[ChannelId, float]:
         """Without what belongs to views of a puppet that are not seen."""
@@ -340,7 +344,7 @@ class CaptureDraft:
         found[[row for row in (row_of(rig, x) for x in self.away()) if row is not None]] = True
         return found
 
-    def moved(self) -> dict[ChannelId, float]:
+    def moved(self) -> Away:
         """Channels and settings that moved since what they are measured against, and how far."""
         since = self.actor.landmark(self.since)
         if self.span is not None or since is None:

@@ -31,6 +31,7 @@ from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
+from fox_hand.ui.widgets.deferred_update import next_turn
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LIVE_DELAY = 60
@@ -218,7 +219,8 @@ class CapturePanel(QWidget):
         draft.changed.connect(self._refresh)
         draft.stands.connect(self._stand_soon)
         self.form.show_draft(draft)
-        QTimer.singleShot(0, partial(self._fill_later, draft))  # after the panel is in sight
+        self.setUpdatesEnabled(False)  # the list changes all of it: it is painted once, with it
+        next_turn(partial(self._fill_later, draft))
         self._looked = ()
         self._frame.setGeometry(self._stage.rect())
         self._frame.raise_()
@@ -231,6 +233,7 @@ class CapturePanel(QWidget):
             self._take_habit(draft.sheet)
 
     def _fill_later(self, draft: CaptureDraft) -> None:
+        next_turn(partial(self.setUpdatesEnabled, True))
         if draft is self._workspace.capturing.draft:
             self.list.begin(draft)
 

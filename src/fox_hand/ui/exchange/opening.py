@@ -35,6 +35,7 @@ from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
+from fox_hand.ui.widgets.deferred_update import next_turn
 from fox_hand.ui.widgets.notice import Notice
 
 Result = TypeVar("Result")
@@ -221,7 +222,7 @@ class Opener(QObject):
         def done(arrivals: tuple[Arrival, ...]) -> None:
             self.set_stage(turn, arrivals, begin, acting, wanted)
             if then is not None:
-                QTimer.singleShot(0, then)  # the window answers before it
+                next_turn(then)
 
         def failed(error: Exception) -> None:
             self.not_opened(turn)

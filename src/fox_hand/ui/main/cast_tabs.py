@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPoint, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPoint, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QEnterEvent,
@@ -31,10 +31,12 @@ from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind
+from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LONGEST_NAME, SPACE = 160, 4
+BETWEEN_FACES = 20  # milliseconds; for each a figure is posed
 
 
 class CastTab(QAbstractButton):
@@ -176,10 +178,9 @@ class CastTabs(QWidget):
         self.more = Button(theme, "", kind=Kind.FLAT, tip=tr("Others of the cast"), menu=True)
         self.more.clicked.connect(self._show_others)
         self.more.hide()
-        self._soon = QTimer(self)
-        self._soon.setSingleShot(True)
-        self._soon.setInterval(0)
-        self._soon.timeout.connect(self._fit)
+        self._soon = once_after(self, 0, self._fit)
+        self._faceless: list[CastTab] = []
+        self._faces = once_after(self, BETWEEN_FACES, self._ask_next_face)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(SPACE)
@@ -265,7 +266,8 @@ class CastTabs(QWidget):
             self._row.removeWidget(self.more)
             self._row.addWidget(self.more)
         self.refresh()
-        QTimer.singleShot(0, self._ask_faces)  # the stage comes first
+        self._faceless = [t for t in self.tabs if isinstance(t.member, Figure)]
+        self._faces.start()  # the stage comes first
 
     def _made(self, member: Member) -> CastTab:
         tab = CastTab(self._theme, member)
@@ -281,10 +283,13 @@ class CastTabs(QWidget):
             under = tab if tab.isVisible() else self.more
             self.menu_asked.emit(member, self.mapToGlobal(under.geometry().bottomLeft()))
 
-    def _ask_faces(self) -> None:
-        for tab in self.tabs:
-            if isinstance(tab.member, Figure):
+    def _ask_next_face(self) -> None:
+        """One at a time: a figure has to be posed for it."""
+        if self._faceless:
+            tab = self._faceless.pop(0)
+            if tab in self.tabs and isinstance(tab.member, Figure):
                 self._ask_face(tab, tab.member)
+            self._faces.start()
 
     def _ask_face(self, tab: CastTab, actor: Figure) -> None:
         controls = actor.rig.controls

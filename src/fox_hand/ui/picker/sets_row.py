@@ -28,6 +28,8 @@ from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
+AFTER_STAGE = 10  # milliseconds until the row follows
+
 
 def sets_of(actor: Figure) -> dict[str, list[int]]:
     """The rig's own sets, or for a rig without any the parts of the figure that it has."""
@@ -73,7 +75,8 @@ class SetsRow(QWidget):
             tip=tr("Make a set of what is selected"),
         )
         self.new_button.clicked.connect(self.ask_new)
-        self._soon = once_after(self, 0, self._rebuild)  # a stage that is set says it several times
+        # a stage that is set says it several times, and has much to do in that moment
+        self._soon = once_after(self, AFTER_STAGE, self._rebuild)
         workspace.actor_changed.connect(self._on_actor)
         workspace.selection.changed.connect(self.refresh)
 

@@ -6,7 +6,7 @@ Used everywhere in the window.
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick
 - ``choice``: Choice
-- ``deferred_update``: DeferredUpdate, once_after
+- ``deferred_update``: DeferredUpdate, once_after, next_turn
 - ``event_filter``: EventFilter
 - ``flow``: Flow
 - ``key_map``: LocalKey, KeyMap

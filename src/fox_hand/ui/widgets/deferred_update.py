@@ -1,4 +1,5 @@
-"""Painting that follows the figure a little later, so that the stage comes first."""
+"""Painting and work that comes a little later, so that the stage and the answers to what somebody
+does come first."""
 
 from __future__ import annotations
 
@@ -8,6 +9,7 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
 AFTER = 60  # milliseconds; a hand on a slider looks at the figure, not at the numbers
+BETWEEN = 2  # milliseconds; none at all would come before what somebody typed or clicked
 
 
 class DeferredUpdate(QTimer):
@@ -36,3 +38,8 @@ def once_after(owner: QObject, milliseconds: int, run: Callable[[], object]) -> 
     timer.setInterval(milliseconds)
     timer.timeout.connect(run)
     return timer
+
+
+def next_turn(run: Callable[[], object]) -> None:
+    """Calls something after what is painted now and what somebody typed or clicked meanwhile."""
+    QTimer.singleShot(BETWEEN, run)
