@@ -29,7 +29,7 @@ from fox_hand.core.maths.rotations import normalise
 from fox_hand.core.pose.mirror import mirror
 from fox_hand.core.pose.pose import ChannelFilter, take
 from fox_hand.interchange.motions import read_performance
-from fox_hand.interchange.readers import RIG_READERS, read_rig
+from fox_hand.interchange.readers import RIG_KINDS, read_rig
 from fox_hand.library.format.card import Card
 from fox_hand.session.animating.motion_import import frame_of
 from fox_hand.session.app.headless import Laid, card_on, frames_for, moved_pose, worn
@@ -185,7 +185,7 @@ def main() -> None:
     source, seed, count = Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3])
     card = card_of(source)
     data, outcomes = source.read_bytes(), Counter[str]()
-    assert source.suffix in RIG_READERS
+    assert source.suffix in RIG_KINDS
     change = restructured if data[:4] == b"glTF" else renumbered
     signal.signal(signal.SIGALRM, too_long)
     with tempfile.TemporaryDirectory() as folder:

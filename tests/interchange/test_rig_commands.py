@@ -16,7 +16,7 @@ from fox_hand.interchange.sidecar import json_schema, sidecar_path
 from tests.conftest import MARROW
 from tests.glb import morphing, two_skins
 
-SCHEMA = Path(__file__).parents[2] / "docs" / "format" / "foxrig-2.schema.json"
+SCHEMA = Path(__file__).parents[2] / "docs" / "format" / "foxrig-3.schema.json"
 
 
 def run(*words: str) -> tuple[int, str, str]:
@@ -54,7 +54,7 @@ def test_a_sidecar_that_is_there_is_only_replaced_when_asked(tmp_path: Path) -> 
     assert "left as it is" in said
     assert sidecar_path(path).read_text() == "mine"
     assert run("init", str(path), "--over")[0] == 0
-    assert json.loads(sidecar_path(path).read_text())["version"] == 2
+    assert json.loads(sidecar_path(path).read_text())["version"] == 3
 
 
 def test_inspecting_prints_what_was_inferred(tmp_path: Path) -> None:

@@ -71,7 +71,8 @@ def _shown(name: str) -> str:
 
 def _wish(file: Path, library: Path | None) -> Wish:
     """By what it is: its ending, or what a folder holds."""
-    from fox_hand.interchange.readers import RIG_READERS
+    from fox_hand.interchange.readers import RIG_KINDS
+    from fox_hand.interchange.sidecar import kind_of
     from fox_hand.library.format.schema import SUFFIX as CARD
     from fox_hand.library.store.pack import SUFFIX as PACK
     from fox_hand.session.shots.project import FILE as PROJECT
@@ -112,11 +113,11 @@ def _wish(file: Path, library: Path | None) -> Wish:
         return replace(wish, card=path, library=wish.library or library_over(path))
     if kind == PACK:
         return replace(wish, pack=path)
-    if kind in RIG_READERS:
+    if kind_of(path) in RIG_KINDS:
         return replace(wish, rig=path)
     if path.name.lower().endswith(".foxchart.toml"):
         return replace(wish, library=library_over(path))
-    known = ", ".join((*RIG_READERS, SHOT, CARD, PACK))
+    known = ", ".join((*RIG_KINDS, SHOT, CARD, PACK))
     raise FoxHandError(
         "open.unknown",
         tr("Fox Hand does not open {kind} files.", kind=kind or tr("such")),

@@ -13,10 +13,10 @@ from fox_hand.base.language import tr
 from fox_hand.core.maths.transforms import compose, decompose
 from fox_hand.core.model.skeleton import Skeleton
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange import bvh, gltf, usd
+from fox_hand.interchange import bvh, described, gltf, usd
 from fox_hand.interchange.fingerprint import fingerprint
 from fox_hand.interchange.rig_words import RigWords, words_of
-from fox_hand.interchange.sidecar import Sidecar, read_sidecar, sidecar_path
+from fox_hand.interchange.sidecar import SUFFIX, Sidecar, kind_of, read_sidecar, sidecar_path
 from fox_hand.interchange.sidecar_rig import apply_sidecar
 
 # what a person has said about unit and rest is given along; files that say it themselves ignore it
@@ -42,6 +42,7 @@ RIG_READERS: dict[str, RigReader] = {
     ".usdz": usd.read_rig,
     ".bvh": bvh.read_rig,
 }
+RIG_KINDS = (*RIG_READERS, SUFFIX)  # what rigs are read from
 
 
 def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
@@ -58,9 +59,9 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
         UnitUnknownError: where nobody says the unit.
         FoxHandError: if the rig file itself cannot be read.
     """
-    reader = RIG_READERS.get(path.suffix.lower())
-    if reader is None:
-        known = ", ".join(sorted(RIG_READERS))
+    kind = kind_of(path)
+    if kind not in RIG_KINDS:
+        known = ", ".join(sorted(RIG_KINDS))
         raise FoxHandError(
             "rig.unknown_kind",
             tr("Fox Hand does not read {suffix} files as rigs.", suffix=path.suffix or tr("such")),
@@ -68,7 +69,9 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
             tr("It reads {known}.", known=known),
         )
     try:
-        return _read(path, reader, metres_per_unit)
+        if kind == SUFFIX:
+            return described.read_rig(path, metres_per_unit)
+        return _read(path, RIG_READERS[kind], metres_per_unit)
     except OSError as error:
         raise FoxHandError(
             "file.read",

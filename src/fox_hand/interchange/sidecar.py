@@ -1,4 +1,5 @@
-"""``<rig>.foxrig.json``: what a model file cannot say about a rig. The file and its schema.
+"""``<rig>.foxrig.json``: what a model file cannot say about a rig, or all of a rig that has no
+model file. The file and its schema.
 
 :mod:`fox_hand.interchange.sidecar_rig` lays it onto a rig.
 """
@@ -23,7 +24,7 @@ from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKin
 from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.rig.rig import RestFrom
 
-VERSION = 2
+VERSION = 3
 FORMAT = "fox-hand rig sidecar"
 Span = tuple[Number, Number] | None
 Order = EulerOrder | Literal["quaternion"]
@@ -174,6 +175,31 @@ class BodyNotes(msgspec.Struct, omit_defaults=True):
         return BodyFrame(vector(up), vector(ahead / size), self.middle, said=True)
 
 
+class NodeNotes(msgspec.Struct, omit_defaults=True):
+    """A node of a rig that is described without a model file: how it rests in its parent's frame.
+
+    ``translation`` is in the file's unit and axes, ``rotation`` x, y, z, w. Where the channels of
+    the node are zero it stands like this, so a control that is zeroed in its program has here the
+    place of what it hangs on. Nodes are controls unless ``control`` says otherwise.
+    """
+
+    name: str
+    parent: str | None = None
+    translation: tuple[Number, Number, Number] = (0.0, 0.0, 0.0)
+    rotation: tuple[Number, Number, Number, Number] = (0.0, 0.0, 0.0, 1.0)
+    scale: tuple[Number, Number, Number] = (1.0, 1.0, 1.0)
+    control: bool = True
+
+
+class MeshNotes(msgspec.Struct, omit_defaults=True):
+    """What is shown of a rig that is described without a model file: the mesh of a glTF file, its
+    path from here, and for its joints the nodes that carry them. A joint of which nothing is said
+    is carried by the node of the same name, else by what carries the joint above it."""
+
+    file: str
+    joints: dict[str, str] = {}
+
+
 class SpotNotes(msgspec.Struct):
     """A control's place on the figure drawing, 0...1 from its upper left corner."""
 
@@ -185,7 +211,8 @@ class Sidecar(msgspec.Struct, omit_defaults=True):
     """The file. Angles are degrees, lengths metres. ``metres_per_unit`` says the unit of a model
     file that does not, or that says it wrongly. ``rest_from`` says what counts as rest where the
     nodes of the file stand in another stance than its ``skin`` was bound in, ``body`` which way
-    the figure stands."""
+    the figure stands. With ``nodes`` the file is a rig by itself; they are in the file's unit,
+    right-handed, and ``up`` is the axis that points upwards. All else stays in metres, +Y up."""
 
     format: str
     version: int
@@ -201,19 +228,39 @@ class Sidecar(msgspec.Struct, omit_defaults=True):
     solvers: list[LimbNotes | LookNotes | TwistNotes] = []
     sets: dict[str, list[str]] = {}
     picker: dict[str, SpotNotes] = {}
+    up: Literal["y", "z"] = "y"
+    nodes: list[NodeNotes] = []
+    mesh: MeshNotes | None = None
 
 
-def _controls_to_targets(document: dict[str, Any]) -> dict[str, Any]:
-    """Version 2 adds targets, solvers, drives and a picker; what version 1 says stays valid."""
+def _more_to_say(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 adds targets, solvers, drives and a picker, version 3 nodes and a mesh; what older
+    ones say stays valid."""
     return dict(document)
 
 
-STEPS: dict[int, Step] = {1: _controls_to_targets}
+STEPS: dict[int, Step] = {1: _more_to_say, 2: _more_to_say}
+SUFFIX = ".foxrig.json"
+
+
+def is_description(path: Path) -> bool:
+    """Whether a file is one of these and no model file."""
+    return path.name.lower().endswith(SUFFIX)
 
 
 def sidecar_path(rig_path: Path) -> Path:
-    """Where the sidecar of a rig file lies."""
-    return rig_path.with_suffix(".foxrig.json")
+    """Where the sidecar of a rig file lies; of a rig that is only described the file itself."""
+    return rig_path if is_description(rig_path) else rig_path.with_suffix(SUFFIX)
+
+
+def rig_stem(rig_path: Path) -> str:
+    """The name of a rig's file without its ending."""
+    return rig_path.name[: -len(SUFFIX)] if is_description(rig_path) else rig_path.stem
+
+
+def kind_of(rig_path: Path) -> str:
+    """The ending that says which kind of file it is, in small letters."""
+    return SUFFIX if is_description(rig_path) else rig_path.suffix.lower()
 
 
 def read_sidecar(path: Path) -> Sidecar:

@@ -20,6 +20,7 @@ from fox_hand.core.rig.rebind import NOTHING, Values, merged, values_of, with_va
 from fox_hand.core.rig.rig import Rig
 from fox_hand.core.view.camera import Camera
 from fox_hand.core.view.render_request import Standing
+from fox_hand.interchange.sidecar import rig_stem
 from fox_hand.session.figures.animation import Animation, Keyed, recorded
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.sample_cache import SampleCache
@@ -41,7 +42,7 @@ class Figure:
     def __init__(self, rig: Rig, path: Path, prefix: str = "") -> None:
         self.rig = rig
         self.path = path
-        self.prefix = prefix or path.stem
+        self.prefix = prefix or rig_stem(path)
         self.ground: Array = np.zeros(3)
         self.locks: frozenset[Lock] = built_in(rig)
         self.sets: dict[str, tuple[str, ...]] = {}
@@ -126,7 +127,7 @@ class Figure:
     @property
     def name(self) -> str:
         """The rig's name, and the prefix where it says more."""
-        plain = self.prefix.lower() in (self.path.stem.lower(), self.rig.name.lower())
+        plain = self.prefix.lower() in (rig_stem(self.path).lower(), self.rig.name.lower())
         return self.rig.name if plain else f"{self.rig.name} {self.prefix}"
 
     def look(self) -> None:

@@ -6,12 +6,14 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fox_hand.core.rig.rig import RestFrom
-from fox_hand.interchange.readers import RIG_READERS, read_rig
+from fox_hand.interchange.readers import RIG_KINDS, read_rig
 from fox_hand.interchange.sidecar import (
     FORMAT,
     VERSION,
     Sidecar,
+    kind_of,
     read_sidecar,
+    rig_stem,
     sidecar_path,
     write_sidecar,
 )
@@ -19,13 +21,15 @@ from fox_hand.interchange.units import UNITS, USUAL_HEIGHT, UnitUnknownError, un
 from fox_hand.library.files.atomic import write_atomically
 
 __all__ = [
-    "RIG_READERS",
+    "RIG_KINDS",
     "UNITS",
     "USUAL_HEIGHT",
     "UnitUnknownError",
     "keep_rest",
     "keep_unit",
+    "kind_of",
     "read_rig",
+    "rig_stem",
     "unit_word",
 ]
 

@@ -20,7 +20,7 @@ from fox_hand.session.figures.cast import Absent, Mark, Member, file_mark
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.gathering import Arrival, gather
 from fox_hand.session.figures.rig_files import (
-    RIG_READERS,
+    RIG_KINDS,
     UNITS,
     USUAL_HEIGHT,
     UnitUnknownError,
@@ -313,7 +313,7 @@ class Opener(QObject):
 
     def find_file(self, member: Member) -> None:
         """Say where the file of an absent character is now."""
-        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        kinds = " ".join(f"*{k}" for k in RIG_KINDS)
         path, _ = QFileDialog.getOpenFileName(
             self._window,
             tr("Where is {name}?", name=member.name),
@@ -427,7 +427,7 @@ class Opener(QObject):
         self._services.jobs.run(lambda _: self._services.demo.open(), done, self._notice.tell_error)
 
     def ask_for_rig(self) -> None:
-        kinds = " ".join(f"*{k}" for k in RIG_READERS)
+        kinds = " ".join(f"*{k}" for k in RIG_KINDS)
         path, _ = QFileDialog.getOpenFileName(
             self._window,
             tr("Open a figure"),

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from fox_hand.base.language import tr
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.rig_files import rig_stem
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.commands.actions import Command, Where
 from fox_hand.ui.commands.finder import Finder
@@ -89,7 +90,9 @@ def _characters(home: Home) -> Iterator[Findable]:
     for path in map(Path, workspace.settings.recent):
         if path not in there:
             run = partial(home.opener.open_rig, path)
-            yield Findable(path.stem, run, group, tr("comes onto the stage"), "person-standing")
+            yield Findable(
+                rig_stem(path), run, group, tr("comes onto the stage"), "person-standing"
+            )
 
 
 def _shots(home: Home) -> Iterator[Findable]:

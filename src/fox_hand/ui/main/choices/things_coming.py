@@ -11,6 +11,7 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.format.schema import SUFFIX as CARD
 from fox_hand.library.store.pack import SUFFIX as PACK
+from fox_hand.session.figures.rig_files import RIG_KINDS, kind_of
 from fox_hand.session.shots.project import FILE as PROJECT
 from fox_hand.session.shots.shot_file import SUFFIX as SHOT
 from fox_hand.ui.exchange.drawing_opening import holds_drawings
@@ -19,7 +20,6 @@ from fox_hand.ui.stage.reference_images import can_pin
 
 LIBRARY, CHART = "library.toml", ".foxchart.toml"
 SOUNDS = frozenset({".wav", ".mp3", ".ogg", ".flac", ".m4a", ".aac", ".opus"})
-RIGS = frozenset({".glb", ".gltf", ".vrm", ".usd", ".usda", ".usdc", ".usdz", ".bvh"})
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ def coming(home: Home, path: Path) -> Coming:
         )
     if kind in SOUNDS:
         return Coming(tr("{name} is a sound; Fox Hand has no use for sounds yet", name=name), None)
-    known = kind in RIGS
+    known = kind_of(path) in RIG_KINDS
     words = (
         tr("Brings {name} onto the stage", name=name)
         if known
