@@ -8,7 +8,6 @@
 - ``reshooter``: Reshooter, renderers
 - ``talk``: Talk, command
 - ``usage_words``: MistypedError, told_in_our_words, words_of
-- ``values``: held_values, values_of
 - ``wish``: Wish, library_over, wish_for
 """
 

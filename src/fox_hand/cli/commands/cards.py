@@ -44,7 +44,7 @@ def show(
 
 
 def _facts(card: Any) -> dict[str, Any]:
-    from fox_hand.cli.values import held_values
+    from fox_hand.api.values import held_values
 
     return {
         "name": card.name,

@@ -203,7 +203,7 @@ class _Applied:
         return notes
 
     def values(self) -> dict[str, Any]:
-        from fox_hand.cli.values import values_of
+        from fox_hand.api.values import values_of
 
         return values_of(self.actor.rig, self.shown, self.pose)
 
@@ -287,7 +287,7 @@ def capture(
             raise typer.Exit(1)
         path = talk.or_exit(lambda: _taken(draft, library, sheet))
     if talk.json:
-        from fox_hand.cli.values import values_of
+        from fox_hand.api.values import values_of
 
         values = values_of(draft.actor.rig, draft.state, draft.pose)
         talk.data({"card": None if path is None else str(path), **values})

@@ -51,7 +51,12 @@ class Extras:
     @staticmethod
     def of_rigs(paths: tuple[Path, ...]) -> Extras:
         """Names and descriptions of some characters' files."""
-        return Extras(maps=True, sidecars=tuple(path.with_suffix(SIDECAR) for path in paths))
+        return Extras(maps=True, sidecars=tuple(_described_in(p) for p in paths))
+
+
+def _described_in(path: Path) -> Path:
+    """Where a rig's description lies; of one that is only described it is the rig's own file."""
+    return path if path.name.endswith(SIDECAR) else path.with_suffix(SIDECAR)
 
 
 NO_EXTRAS = Extras()

@@ -63,7 +63,9 @@ class GapFilling:
         self._saving = False
         self._usual: int | None = None  # the library new cards go to else
         self._frames: dict[Figure, dict[int, Wanted]] = {}
+        self._coming: dict[Path, Wanted | None] = {}  # captured, not listed yet
         capturing.saved.connect(self._saved)
+        open_libraries.changed.connect(self._take_in)
         capturing.changed.connect(self._draft_changed)
         capturing.state_changed.connect(self._state_changed)
         capturing.frame_names = self.frame_names
@@ -126,10 +128,22 @@ class GapFilling:
     def _saved(self, path: Path) -> None:
         wanted, self._draft, self.wanted = self.wanted, None, None
         self._saving = False
-        if wanted is not None:
-            self._book.read(lambda: self._file(path, wanted))
-        elif self._frames:
-            self._book.read()
+        if wanted is not None or self._frames:
+            self._coming[path] = wanted
+            self._take_in()
+
+    def _take_in(self) -> None:
+        """Charts are read when the library has listed what was captured: sooner they would be
+        filled without it."""
+        listed = [path for path in self._coming if self._open_libraries.lists(path)]
+        filed = [(p, wanted) for p in listed if (wanted := self._coming.pop(p)) is not None]
+
+        def file_all() -> None:
+            for path, wanted in filed:
+                self._file(path, wanted)
+
+        if listed:
+            self._book.read(file_all)
 
     def _file(self, path: Path, wanted: Wanted) -> None:
         """A card that is called otherwise than its slot is put into it."""

@@ -358,6 +358,11 @@ class OpenLibraries:
                     return self.entry(self.key_of(place, item))
         return None
 
+    def lists(self, path: Path) -> bool:
+        """Whether a card file is among what is shown; it may only be indexed yet."""
+        entry = self.entry_at(path)
+        return entry is not None and self.place_of(entry).lists(entry)
+
     def by_identity(self, identity: str) -> Entry | None:
         """The card with an identity, in whichever library."""
         for place in self.places:
