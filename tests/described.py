@@ -11,6 +11,32 @@ import numpy as np
 from fox_hand.core.maths.rotations import from_vector, multiply, rotate
 from fox_hand.core.rig.rig import Rig
 
+ARM: dict[str, Any] = {
+    "format": "fox-hand rig sidecar",
+    "version": 3,
+    "name": "Arm",
+    "metres_per_unit": 0.01,
+    "up": "z",
+    "nodes": [
+        {
+            "name": "hand_ctl_L",
+            "parent": "arm_ctl_L",
+            "translation": [30, 0, 0],
+        },  # before its parent
+        {"name": "offset", "translation": [0, 0, 100], "control": False},
+        {"name": "arm_ctl_L", "parent": "offset", "translation": [20, 0, 0]},
+        {"name": "hand_ctl_R", "parent": "offset", "translation": [-50, 0, 0]},
+    ],
+    "controls": {
+        "arm_ctl_L": {"order": "ZXY", "channels": ["turn"], "locked": ["turn.y"], "side": "left"},
+        "hand_ctl_L": {"settings": ["curl", "space"], "side": "left", "partner": "hand_ctl_R"},
+    },
+    "settings": {
+        "curl": {"minimum": -10, "maximum": 10, "default": 2, "mirror": "sign"},
+        "space": {"kind": "choice", "options": ["world", "chest"]},
+    },
+}
+
 CENTIMETRES = 0.01
 ONTO_Z = from_vector(np.array([np.pi / 2, 0.0, 0.0]))  # +Y up becomes +Z up
 

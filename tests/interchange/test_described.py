@@ -20,35 +20,9 @@ from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import Sidecar, json_schema, rig_stem, sidecar_path
 from fox_hand.interchange.units import UnitUnknownError
 from tests.conftest import MARROW
-from tests.described import description_of, write_description
+from tests.described import ARM, description_of, write_description
 from tests.glb import morphing
 from tests.random_rig import posed
-
-ARM: dict[str, Any] = {
-    "format": "fox-hand rig sidecar",
-    "version": 3,
-    "name": "Arm",
-    "metres_per_unit": 0.01,
-    "up": "z",
-    "nodes": [
-        {
-            "name": "hand_ctl_L",
-            "parent": "arm_ctl_L",
-            "translation": [30, 0, 0],
-        },  # before its parent
-        {"name": "offset", "translation": [0, 0, 100], "control": False},
-        {"name": "arm_ctl_L", "parent": "offset", "translation": [20, 0, 0]},
-        {"name": "hand_ctl_R", "parent": "offset", "translation": [-50, 0, 0]},
-    ],
-    "controls": {
-        "arm_ctl_L": {"order": "ZXY", "channels": ["turn"], "locked": ["turn.y"], "side": "left"},
-        "hand_ctl_L": {"settings": ["curl", "space"], "side": "left", "partner": "hand_ctl_R"},
-    },
-    "settings": {
-        "curl": {"minimum": -10, "maximum": 10, "default": 2, "mirror": "sign"},
-        "space": {"kind": "choice", "options": ["world", "chest"]},
-    },
-}
 
 
 def described(tmp_path: Path, **changes: Any) -> Path:

@@ -4,11 +4,12 @@ Values are plain numbers by control and channel, relative to rest: ``move.x`` in
 rest axes, ``turn.x`` in degrees by the control's own order, ``scale.x`` as a factor, and settings
 by their names. What goes wrong raises :class:`FoxHandError`, whose sentence can be shown to people;
 nothing is half-done then. Loading this module loads nothing heavy.
+What is named ``core``, ``state`` or ``renderer`` belongs to the rest of the program and may change.
 
-- ``card``: Card
+- ``card``: place_of, Card
 - ``fit``: FitLine, Fit, fit_report
 - ``library``: CardFacts, SlotFacts, ChartFacts, Library
-- ``pictures``: Pictures
+- ``pictures``: Pictures, files_of
 - ``rig``: ControlFacts, SettingFacts, Rig
 - ``stance``: figure_of, Stance
 - ``values``: channel_values, held_values, moved_nodes, pose_with, values_of, with_values

@@ -19,6 +19,11 @@ Values = Mapping[str, Mapping[str, float]]
 IN_MEMORY = Path("in memory.foxcard")
 
 
+def place_of(card: Card) -> Path:
+    """Its file, or one that is not there: the library around it knows names of rigs."""
+    return card.path or IN_MEMORY
+
+
 class Card:
     """A pose or a clip with everything people know about it. It never changes; what changes
     something gives another one, which :meth:`Library.replace` writes over the first."""
@@ -39,11 +44,6 @@ class Card:
 
     def __repr__(self) -> str:
         return f"<Card {self.name}: {len(self.core.pose)} controls>"
-
-    @property
-    def lies_in(self) -> Path:
-        """Its file, or where it would be: the library around it knows names of rigs."""
-        return self.path or IN_MEMORY
 
     @property
     def name(self) -> str:

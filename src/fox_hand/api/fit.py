@@ -56,13 +56,14 @@ class Fit:
 def fit_report(stance: Stance, card: Card, names: Mapping[str, str | None]) -> Fit:
     """How a card goes on a rig that stands somehow; see :meth:`Stance.fit`."""
     from fox_hand.api.card import Card as ApiCard
+    from fox_hand.api.card import place_of
     from fox_hand.api.stance import Stance as ApiStance
     from fox_hand.api.stance import figure_of
     from fox_hand.session.app.headless import saved_names
     from fox_hand.session.applying.fit_draft import FitDraft
 
     figure = figure_of(stance)
-    known = saved_names(card.lies_in, card.core, stance.rig.core)
+    known = saved_names(place_of(card), card.core, stance.rig.core)
     known = replace(known, names={**known.names, **names})
     draft = FitDraft(card.core, figure, known)
     lines = tuple(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -235,16 +235,25 @@ class Library:
         rig: Rig | None = None,
         pictures: Pictures | None = None,
     ) -> CardFacts:
-        """Store over a card; the one before becomes an earlier version.
+        """Store over a card; the one before becomes an earlier version. Without a rig and pictures
+        it keeps the picture it has.
 
         Raises:
-            FoxHandError: ``card.changed`` where somebody else has changed it since it was looked
-                at, ``card.not_replaced`` if it is locked.
+            FoxHandError: ``card.changed_meanwhile`` where somebody has changed it since the facts
+                or the card were read, ``card.locked`` if it is approved.
         """
-        entry = self._entry(which)
-        core, files = self._pictured(card, rig, pictures)
-        small, large, *motion = files
-        self._store.replace(entry, core, small, large, *motion)
+        from fox_hand.api.pictures import files_of
+
+        entry = self._unchanged(which, card)
+        if rig is not None and pictures is not None:
+            core, (small, large, *motion) = files_of(pictures, card, rig)
+            self._store.replace(entry, core, small, large, *motion)
+        else:
+
+            def exchanged(now: CoreCard) -> CoreCard:
+                return replace(card.core, identity=now.identity, created=now.created)
+
+            self._store.rewrite(entry, exchanged, keep=True)
         return self._seen(entry.path)
 
     def change(
@@ -265,7 +274,7 @@ class Library:
         from fox_hand.api.card import Card
         from fox_hand.library.store import moves
 
-        entry = self._entry(which)
+        entry = self._unchanged(which)
         path, own = entry.path, None if tags is None else tuple(tags)
 
         def reworded(core: CoreCard) -> CoreCard:
@@ -285,7 +294,7 @@ class Library:
         """
         from fox_hand.library.store import moves
 
-        return self._seen(self._done(moves.move(self._store, self._entry(which).path, sheet)))
+        return self._seen(self._done(moves.move(self._store, self._unchanged(which).path, sheet)))
 
     def remove(self, which: CardFacts | Path | str) -> Callable[[], CardFacts]:
         """Take a card out. It stays in the library's keep, and what is returned brings it back.
@@ -295,13 +304,26 @@ class Library:
         """
         from fox_hand.library.store import moves
 
-        done = moves.take_out(self._store, self._entry(which).path)
+        done = moves.take_out(self._store, self._unchanged(which).path)
         self._shelf.look(self._place, done.touched)
 
         def back() -> CardFacts:
             return self._seen(self._done(done.undo()))
 
         return back
+
+    def _unchanged(self, which: CardFacts | Path | str, card: Card | None = None) -> Entry:
+        """The card that is meant, if it is still the one that was read."""
+        from fox_hand.library.store.store import CardChangedError
+
+        entry = self._entry(which)
+        same = card is not None and card.identity == entry.identity
+        read = [card.revision] if card is not None and same else []
+        if isinstance(which, CardFacts):
+            read.append(which.revision)
+        if any(revision != entry.revision for revision in read):
+            raise CardChangedError(entry.name, entry.path, entry.changed_by)
+        return entry
 
     @property
     def _store(self) -> Store:
@@ -311,9 +333,11 @@ class Library:
     def _pictured(
         self, card: Card, rig: Rig | None, pictures: Pictures | None
     ) -> tuple[CoreCard, tuple[bytes | None, ...]]:
+        from fox_hand.api.pictures import files_of
+
         if rig is None or pictures is None:
             return card.core, (None, None)
-        return pictures.files_of(card, rig)
+        return files_of(pictures, card, rig)
 
     def _done(self, done: Done) -> Path:
         assert done.path is not None

@@ -25,7 +25,7 @@ class Pictures:
     def __init__(self) -> None:
         from fox_hand.render.renderer import Renderer
 
-        self._renderer = Renderer()
+        self.renderer = Renderer()
 
     def __enter__(self) -> Pictures:
         return self
@@ -40,7 +40,7 @@ class Pictures:
 
     def close(self) -> None:
         """End the drawing process."""
-        self._renderer.stop()
+        self.renderer.stop()
 
     def draw(
         self,
@@ -76,21 +76,23 @@ class Pictures:
         camera = seen_from(core, math.radians(yaw), math.radians(pitch))
         camera = camera.framing(core.flesh(at), width / height, 1.2)
         view = View((Standing(core, at),), camera, width, height, Quality.CARD, background)
-        return png(self._renderer.picture(view).pixels)
+        return png(self.renderer.picture(view).pixels)
 
-    def files_of(self, card: Card, rig: Rig) -> tuple[CoreCard, tuple[bytes | None, ...]]:
-        """A card with the frame it is drawn in, and the pictures that its file holds: at 320 and
-        640 px, of a clip moving too.
 
-        Raises:
-            FoxHandError: if nothing of it lands on the rig.
-        """
-        from fox_hand.session.capturing.capture_pictures import CapturePictures
-        from fox_hand.session.capturing.reshooting import not_drawn, reshot
-        from fox_hand.session.figures.figure import Figure
+def files_of(pictures: Pictures, card: Card, rig: Rig) -> tuple[CoreCard, tuple[bytes | None, ...]]:
+    """A card with the frame it is drawn in, and the pictures that its file holds: at 320 and
+    640 px, of a clip moving too.
 
-        again = reshot(card.core, Figure(rig.core, Path()), CapturePictures(self._renderer))
-        pictures = again.pictures()
-        if pictures[0] is None:
-            raise not_drawn(card.name)
-        return again.card, pictures
+    Raises:
+        FoxHandError: if nothing of it lands on the rig.
+    """
+    from fox_hand.session.capturing.capture_pictures import CapturePictures
+    from fox_hand.session.capturing.reshooting import not_drawn, reshot
+    from fox_hand.session.figures.figure import Figure
+
+    drawing = CapturePictures(pictures.renderer)
+    again = reshot(card.core, Figure(rig.core, Path()), drawing)
+    drawn = again.pictures()
+    if drawn[0] is None:
+        raise not_drawn(card.name)
+    return again.card, drawn

@@ -260,12 +260,13 @@ class Stance:
         return How(Sides(side), way=Way(way), **chosen)
 
     def _put_on(self, cards: Sequence[tuple[Card, float]], how: How, *, limits: bool) -> Stance:
+        from fox_hand.api.card import place_of
         from fox_hand.core.pose.pose import bind
         from fox_hand.session.app.headless import card_on
         from fox_hand.session.applying.application import Application, Weights
 
         figure, core = figure_of(self), self.rig.core
-        ready = [card_on(card.core, figure, card.lies_in) for card, _ in cards]
+        ready = [card_on(card.core, figure, place_of(card)) for card, _ in cards]
         poses = [bind(one.card.pose, core) for one in ready]
         putting = Application(figure, figure.state, poses, how)
         weights = [Weights(weight) for _, weight in cards]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
 
@@ -26,10 +26,11 @@ def show(
     files: Annotated[list[Path], typer.Argument(help=tr("Cards; - reads one."))],
 ) -> None:
     """Print what a card says: facts, and what it holds of which control."""
+    from fox_hand.api import Card
+
     told = []
     for path in files:
-        card = talk.or_exit(partial(read_one, path))
-        facts = _facts(card)
+        facts = Card(talk.or_exit(partial(read_one, path))).facts()
         if talk.json:
             told.append({"file": str(path), **facts})
             continue
@@ -41,27 +42,6 @@ def show(
             talk.fact(f"  {name:<26}{held}")
     if talk.json:
         talk.data(told[0] if len(files) == 1 else told)
-
-
-def _facts(card: Any) -> dict[str, Any]:
-    from fox_hand.api.values import held_values
-
-    return {
-        "name": card.name,
-        "kind": card.kind,
-        "id": card.identity,
-        "revision": card.revision,
-        "character": card.character,
-        "fingerprint": card.fingerprint,
-        "author": card.author,
-        "licence": card.licence,
-        "tags": list(card.tags),
-        "note": card.note,
-        "approved_by": card.approved_by,
-        "source": card.source,
-        "frames": None if card.clip is None else round(card.clip.length) + 1,
-        "controls": held_values(card.pose),
-    }
 
 
 def schema(talk: Talk) -> None:
