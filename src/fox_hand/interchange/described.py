@@ -24,6 +24,7 @@ from fox_hand.interchange.joint_controls import joint_controls, size_note
 from fox_hand.interchange.rig_words import words_of
 from fox_hand.interchange.sidecar import MeshNotes, NodeNotes, Sidecar, read_sidecar, rig_stem
 from fox_hand.interchange.sidecar_rig import apply_sidecar
+from fox_hand.interchange.stick_body import stick_body
 from fox_hand.interchange.units import UnitUnknownError
 
 SHORTEST = 1e-6  # a rotation of no length is none, a scale of nothing cannot be undone
@@ -50,7 +51,7 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
 
 
 def rig_of(sidecar: Sidecar, name: str, source: Path, metres_per_unit: float | None = None) -> Rig:
-    """The rig that a description makes, without its mesh.
+    """The rig that a description makes, with a body of sticks.
 
     Args:
         sidecar: the description.
@@ -76,7 +77,7 @@ def rig_of(sidecar: Sidecar, name: str, source: Path, metres_per_unit: float | N
         skeleton=skeleton,
         controls=tuple(found.controls),
         settings=(),
-        parts=(),
+        parts=stick_body(skeleton, rows),
         palette_nodes=np.arange(len(nodes), dtype=np.intp),
         inverse_binds=undone(skeleton.rest_world),
         fingerprint=fingerprint(found.controls, [], skeleton),
@@ -153,8 +154,8 @@ def _skeleton(nodes: list[NodeNotes], unit: float, turn: float) -> Skeleton:
 
 
 def _shown(rig: Rig, mesh: MeshNotes, folder: Path) -> Rig:
-    """The rig with the mesh of another file, which its nodes carry; without it where that cannot
-    be read, and a note says so."""
+    """The rig with the mesh of another file, which its nodes carry; with its sticks where that
+    cannot be read, and a note says so."""
     path = folder / mesh.file
     try:
         model = gltf.read_rig(path)

@@ -14,11 +14,14 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 
 from fox_hand.core.model.controls import ControlKind, SettingKind
 from fox_hand.demo.demo_project import shipped
+from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import sidecar_path
 from fox_hand.library.format.container import read_card
+from fox_hand.session.app import sets
 from fox_hand.session.app.limbs import on_goal
 from fox_hand.session.figures.cast import Absent
 from fox_hand.session.figures.figure import Figure
+from tests.described import description_of, write_description
 from tests.interchange.test_bvh import bvh_text
 from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow
 
@@ -467,3 +470,31 @@ def test_who_is_opened_from_outside_acts_beside_those_who_stood_there(hand: Hand
         )
     stems = [actor.path.stem for actor in workspace.cast.actors]
     assert (stems.count("pim"), stems.count("quill")) == (1, 1)
+
+
+def test_a_rig_without_a_model_file_is_posed_and_captured(hand: Hand, tmp_path: Path) -> None:
+    """Another program's controls, centimetres and Z up: a card of Marrow's goes on, a new one
+    comes of it, and a set is kept in the description itself."""
+    marrow = hand.workspace.actor.rig
+    path = write_description(tmp_path / "harbour.foxrig.json", description_of(marrow))
+    hand.window.opener.open_rig(path)
+    hand.qtbot.waitUntil(lambda: hand.workspace.actor.path == path, timeout=LONG)
+    actor = hand.workspace.actor
+    assert (actor.prefix, [p.name for p in actor.rig.parts]) == ("harbour", ["sticks"])
+    hand.settle()
+    hand.click_card("Fist")
+    hand.qtbot.waitUntil(lambda: hand.workspace.mix is not None, timeout=LONG)
+    assert hand.value("finger_index_2_L") == pytest.approx(98.0, abs=0.5)
+    hand.key(Qt.Key.Key_Return)
+    hand.key(Qt.Key.Key_C)
+    hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is not None, timeout=LONG)
+    hand.window.capture.form.name.setText("Host fist")
+    hand.click(hand.window.capture.save, hand.window.capture.save.rect().center())
+    card = read_card(hand.wait_for_card("Host fist").path)[0]
+    assert card.fingerprint == actor.rig.fingerprint
+    assert "finger_index_2_L" in card.pose.controls
+    sets.make_set(hand.workspace, "Grip", [hand.row("finger_index_1_L"), hand.row("hand_L")])
+    assert sets.keep_in_rig(actor, "Grip") == path
+    hand.qtbot.waitUntil(lambda: "Grip" in actor.rig.sets, timeout=LONG)  # it was read again
+    assert len(actor.rig.controls) == len(read_rig(path).controls) > 50
+    assert hand.value("finger_index_2_L") == pytest.approx(98.0, abs=0.5)
