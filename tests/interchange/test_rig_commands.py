@@ -54,7 +54,7 @@ def test_a_sidecar_that_is_there_is_only_replaced_when_asked(tmp_path: Path) -> 
     assert "left as it is" in said
     assert sidecar_path(path).read_text() == "mine"
     assert run("init", str(path), "--over")[0] == 0
-    assert json.loads(sidecar_path(path).read_text())["version"] == 3
+    assert json.loads(sidecar_path(path).read_text())["version"] == 2
 
 
 def test_inspecting_prints_what_was_inferred(tmp_path: Path) -> None:

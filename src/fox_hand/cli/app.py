@@ -19,6 +19,7 @@ from fox_hand.cli.commands.converting import add_convert
 from fox_hand.cli.commands.demo import demo_commands
 from fox_hand.cli.commands.desktop_commands import desktop_commands, thumbnail
 from fox_hand.cli.commands.library import library_commands
+from fox_hand.cli.commands.link_commands import link_commands
 from fox_hand.cli.commands.motion_commands import add_motion_commands
 from fox_hand.cli.commands.picture_commands import add_picture_commands
 from fox_hand.cli.commands.puppet_commands import puppet_commands
@@ -115,6 +116,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         "shot": shot_commands(),
         "project": project_commands(),
         "desktop": desktop_commands(),
+        "link": link_commands(),
         "demo": demo_commands(lambda: show(Wish(demo=True))),
     }
     for name, group in groups.items():

@@ -24,7 +24,7 @@ from fox_hand.core.model.controls import Channel, MirrorRule, Region, SettingKin
 from fox_hand.core.model.solvers import DrivenKind
 from fox_hand.core.rig.rig import RestFrom
 
-VERSION = 3
+VERSION, PLAIN = 3, 2  # of rigs that are only described, and of those beside a model file
 FORMAT = "fox-hand rig sidecar"
 Span = tuple[Number, Number] | None
 Order = EulerOrder | Literal["quaternion"]
@@ -288,7 +288,9 @@ def read_sidecar(path: Path) -> Sidecar:
 
 
 def write_sidecar(sidecar: Sidecar) -> bytes:
-    """The file's bytes."""
+    """The file's bytes: of the lowest version that says all of it, so that older programs read it
+    as well."""
+    sidecar.version = VERSION if sidecar.nodes or sidecar.mesh is not None else PLAIN
     return msgspec.json.format(msgspec.json.encode(sidecar), indent=1) + b"\n"
 
 

@@ -4,11 +4,12 @@
 - ``cards``: card_commands, schema, show
 - ``chart_commands``: add, chart_commands, chart_sheet, check, ready, schema
 - ``converting``: add_convert, convert
-- ``demo``: colleague, demo_commands, share
+- ``demo``: colleague, demo_commands, host, share
 - ``desktop_commands``: desktop_commands, install, own_program, own_share, remove,
   thumbnail
 - ``library``: check, library_commands, list_cards, new, reindex, search
 - ``library_work``: add_library_work, approve, move, pack, reshoot, tag, take_in
+- ``link_commands``: adapter, link_commands, list_hosts, try_host
 - ``motion_commands``: SideWord, add_motion_commands, apply, capture, read_one
 - ``picture_commands``: add_picture_commands, render, sheet
 - ``puppet_commands``: add, draft, make, puppet_commands, schema

@@ -29,6 +29,7 @@ def demo_commands(show: Callable[[], int]) -> typer.Typer:
 
     command(demo)(colleague)
     command(demo)(share)
+    command(demo)(host)
     return demo
 
 
@@ -80,3 +81,31 @@ def share(
     if flaky:
         talk.fact(tr("Stop with Ctrl+C; it is left whole."))
         drive.be_flaky(there, away, rounds, talk.fact)
+
+
+def host(
+    talk: Talk,
+    scene: Annotated[
+        Path | None,
+        typer.Option("--scene", help=tr("A file that its scene is kept in from step to step.")),
+    ] = None,
+    slow: Annotated[
+        float, typer.Option("--slow", min=0, max=5000, help=tr("Milliseconds for each answer."))
+    ] = 0.0,
+    forgetful: Annotated[
+        bool, typer.Option("--forgetful", help=tr("It hangs up in the middle of previews."))
+    ] = False,
+    stubborn: Annotated[
+        bool, typer.Option("--stubborn", help=tr("It keeps locked channels as they are."))
+    ] = False,
+    changing: Annotated[
+        bool, typer.Option("--changing", help=tr("It edits its scene behind your back."))
+    ] = False,
+) -> None:
+    """A stand-in for an animation program, to be linked to: two figures with other control rigs."""
+    from fox_hand.demo.host.simulated_host import Habits, SimulatedHost, run
+
+    habits = Habits(slow / 1000, forgetful, stubborn, changing)
+    simulated = talk.or_exit(lambda: SimulatedHost(habits, scene))
+    talk.note(tr("Stop with Ctrl+C."))
+    run(simulated, talk.fact)

@@ -1,0 +1,7 @@
+"""The link to other programs: the protocol's two ends. ``fox_hand_link`` is the host's, one file
+that is copied into another program; it imports nothing of ours.
+"""
+
+from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError, sockets
+
+__all__ = ["Connection", "HostFacts", "LinkError", "sockets"]
