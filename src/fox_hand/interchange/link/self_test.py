@@ -195,10 +195,10 @@ def _valued(link: Connection, rig: str) -> str:
 
 
 def _some(values: dict[str, dict[str, float]], add: float) -> dict[str, dict[str, float]]:
-    """Other values for up to a hundred channels."""
+    """Other values for the turns of up to a hundred controls."""
     flat = [(c, k, v) for c, held in values.items() for k, v in held.items() if "turn" in k]
     found: dict[str, dict[str, float]] = {}
-    for control, channel, value in flat[:100]:
+    for control, channel, value in flat[:300]:
         found.setdefault(control, {})[channel] = value + add
     return found
 

@@ -35,12 +35,12 @@ from fox_hand.session.runtime.listed_read import ListedRead
 from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.services.services import Services
 from fox_hand.ui.stage.stage_bars import StageBars
-from fox_hand.ui.widgets.deferred_update import next_turn
 from fox_hand.ui.widgets.notice import Notice
 
 Result = TypeVar("Result")
 
 LATER = 50  # milliseconds
+STAGE_SEEN = 150  # milliseconds in which the stage is laid out and painted
 WATCH = 2000  # milliseconds between two looks at the rig files
 Then = Callable[[], None]
 
@@ -222,7 +222,7 @@ class Opener(QObject):
         def done(arrivals: tuple[Arrival, ...]) -> None:
             self.set_stage(turn, arrivals, begin, acting, wanted)
             if then is not None:
-                next_turn(then)
+                QTimer.singleShot(STAGE_SEEN, then)  # which computes beside the window
 
         def failed(error: Exception) -> None:
             self.not_opened(turn)

@@ -1,0 +1,250 @@
+"""Figures of the simulated host on our stage: pulled, kept, undone, changed there, lost."""
+
+from __future__ import annotations
+
+import queue
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from fox_hand.api import Library, Rig, Stance
+from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.state import State
+from fox_hand.demo.demo_project import shipped
+from fox_hand.demo.host.simulated_host import Habits
+from fox_hand.interchange.readers import read_rig
+from fox_hand.session.figures.channels import ChannelRef, with_value
+from fox_hand.session.figures.figure import Edit, Figure
+from fox_hand.session.link.host_link import HostLink, LinkState
+from fox_hand.session.link.linked_figure import LinkedFigure
+from fox_hand.session.link.own_terms import state_from, values_from
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.jobs import Jobs
+from tests.described import write_description
+from tests.interchange.link.conftest import Running, start
+
+__all__ = ["start"]  # the fixture
+HEAD, JAW = "marrow:M_head_ctl", "jawOpen"
+
+
+class Desk:
+    """A session with a link, its answers handed over when the test says so."""
+
+    def __init__(self, path: Path) -> None:
+        self.waiting: queue.Queue[Callable[[], None]] = queue.Queue()
+        self.jobs = Jobs(self.waiting.put, threads=1)
+        self.history, self.told = History(), list[str]()
+        self.link = HostLink(path, self.jobs, self.waiting.put, self.history)
+        self.link.told.connect(self.told.append)
+        self.link.open()
+        self.until(lambda: self.link.state is not LinkState.OPENING)
+
+    def until(self, so: Callable[[], bool], seconds: float = 20.0) -> None:
+        end = time.monotonic() + seconds
+        while not so():
+            assert time.monotonic() < end, "it did not come"
+            try:
+                self.waiting.get(timeout=0.02)()
+            except queue.Empty:
+                continue
+
+    @property
+    def marrow(self) -> LinkedFigure:
+        return next(one for one in self.link.linked if one.rig == "rig-1")
+
+    def turned(self, degrees: float) -> State:
+        figure = self.marrow.figure
+        rig = figure.rig
+        return with_value(rig, figure.state, _ref(figure), degrees)
+
+    def stop(self) -> None:
+        self.link.close()
+        self.until(self.waiting.empty)
+        self.jobs.stop()
+
+
+def _ref(figure: Figure) -> ChannelRef:
+    return ChannelRef(figure.rig.control_row[HEAD], Channel.TURN, 0)
+
+
+@pytest.fixture
+def desk(start: Callable[..., Running]) -> Iterator[Callable[..., tuple[Desk, Running]]]:
+    made: list[Desk] = []
+
+    def make(habits: Habits | None = None, **more: float) -> tuple[Desk, Running]:
+        running = start(habits or Habits(), **more)
+        made.append(Desk(running.link.path))
+        return made[-1], running
+
+    yield make
+    for one in made:
+        one.stop()
+
+
+Make = Callable[..., tuple[Desk, Running]]
+
+
+def there(running: Running, control: str = HEAD, channel: str = "turn.x") -> float:
+    with running.lock:
+        return running.host.open.values("rig-1")[control][channel]
+
+
+def test_what_is_pulled_is_shown_there_and_what_is_kept_is_one_step(desk: Make) -> None:
+    here, running = desk()
+    assert [f.name for f in here.link.figures] == ["Marrow controls marrow", "Pim controls pim"]
+    figure = here.marrow.figure
+    edit = Edit(figure, here.history, "Nod")
+    for degrees in (5.0, 11.0, 18.0):
+        edit.preview(here.turned(degrees))
+    here.until(lambda: there(running) == pytest.approx(18.0))
+    assert running.host.said == []  # nothing was kept yet
+    edit.commit()
+    here.until(lambda: running.host.said == ["Nod"])
+    with running.lock:
+        scene = running.host.open
+        keys = scene.figures["rig-1"].layers["Base"]
+        assert keys[HEAD, "turn.x"].keys == {1.0: pytest.approx(18.0)}
+        assert len(keys) == 1  # what was not pulled is not keyed
+    here.until(lambda: not here.marrow._asking)
+    here.history.undo()
+    here.until(lambda: there(running) == pytest.approx(0.0))
+    here.history.redo()
+    here.until(lambda: there(running) == pytest.approx(18.0))
+    assert figure.state.same_bits(here.marrow._scene)
+
+
+def test_what_is_put_back_leaves_no_bit(desk: Make) -> None:
+    here, running = desk()
+    with running.lock:
+        before = running.host.open.values("rig-1")
+    figure = here.marrow.figure
+    edit = Edit(figure, here.history, "Nod")
+    edit.preview(here.turned(40.0))
+    here.until(lambda: there(running) == pytest.approx(40.0))
+    edit.cancel()
+    here.until(lambda: not running.link._previews)
+    with running.lock:
+        assert running.host.open.values("rig-1") == before
+        assert running.host.open.steps == []
+
+
+def test_what_changes_there_is_seen_here_and_never_written_over(desk: Make) -> None:
+    here, running = desk()
+    figure = here.marrow.figure
+    with running.lock:
+        running.link.changed(running.host.change_something())
+    here.until(lambda: _degrees(figure) == pytest.approx(1.0))
+    assert here.history.undo_label is None  # it is no step of ours
+    edit = Edit(figure, here.history, "Jaw")
+    row = figure.rig.setting_row[JAW]
+    jaw = ChannelRef(figure.rig.settings[row].control, None, row)
+    edit.preview(with_value(figure.rig, figure.state, jaw, 0.5))
+    here.until(lambda: there(running, HEAD, JAW) == 0.5)
+    with running.lock:  # somebody nods the head while the jaw is pulled
+        running.link.changed(running.host.change_something())
+    here.until(lambda: any("meanwhile" in sentence for sentence in here.told))
+    here.until(lambda: here.marrow._revision == running.link.revisions["rig-1"])
+    edit.commit()
+    here.until(lambda: "Jaw" in running.host.said)
+    assert there(running) == pytest.approx(2.0)  # their nod stayed
+    assert there(running, HEAD, JAW) == 0.5
+    assert _degrees(figure) == pytest.approx(2.0)  # and is seen here
+    here.until(lambda: not here.marrow._steps)
+    here.history.undo()
+    here.until(lambda: there(running, HEAD, JAW) == 0.0)
+    assert there(running) == pytest.approx(2.0)  # undoing ours takes nothing of theirs
+    assert _degrees(figure) == pytest.approx(2.0)
+
+
+def _degrees(figure: Figure) -> float:
+    return float(np.degrees(figure.state.euler[figure.rig.control_row[HEAD], 0]))
+
+
+def test_of_many_pulls_a_slow_host_gets_the_newest(desk: Make) -> None:
+    here, running = desk(Habits(slow=0.12))
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    for number in range(40):
+        edit.preview(here.turned(float(number)))
+    here.until(lambda: there(running) == pytest.approx(39.0))
+    assert running.host.previews < 6
+    for number in range(4):
+        edit.preview(here.turned(50.0 + number))
+        here.until(lambda n=number: there(running) == pytest.approx(50.0 + n))  # type: ignore[misc]
+        here.until(lambda: not here.marrow._asking)
+    assert here.link.state is LinkState.SLOW
+    edit.cancel()
+
+
+def test_a_lost_host_keeps_what_it_had_and_is_found_again(desk: Make) -> None:
+    here, running = desk()
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    edit.preview(here.turned(30.0))
+    here.until(lambda: there(running) == pytest.approx(30.0))
+    running.link.drop_all()
+    here.until(lambda: here.link.state is LinkState.LOST)
+    assert here.link.last_seen is not None
+    here.until(lambda: there(running) == 0.0)  # by its own watch
+    here.link.tick()
+    here.until(lambda: here.link.state is LinkState.LIVE)
+    edit.preview(here.turned(31.0))
+    here.until(lambda: there(running) == pytest.approx(31.0))
+    edit.cancel()
+    here.until(lambda: not running.link._previews)
+
+
+def test_what_a_stubborn_host_refuses_is_said_and_seen(desk: Make) -> None:
+    here, running = desk(Habits(stubborn=True))
+    ((control, channel),) = running.host.open.figures["rig-1"].locked
+    figure = here.marrow.figure
+    ref = ChannelRef(figure.rig.control_row[control], Channel.TURN, 0)
+    edit = Edit(figure, here.history, "Little finger")
+    edit.preview(with_value(figure.rig, figure.state, ref, 20.0))
+    edit.commit()
+    here.until(lambda: bool(here.told))
+    assert f"{control} {channel}" in here.told[0] and "it is locked" in here.told[0]
+    here.until(lambda: ref.value(figure.rig, figure.state) == 0.0)
+
+
+def test_of_two_windows_the_second_watches(desk: Make) -> None:
+    here, running = desk()
+    other = Desk(running.link.path)
+    assert other.link.state is LinkState.WATCHING
+    edit = Edit(other.marrow.figure, other.history, "Nod")
+    edit.preview(other.turned(9.0))
+    edit.commit()
+    here_edit = Edit(here.marrow.figure, here.history, "Turn")
+    here_edit.preview(here.turned(4.0))
+    here_edit.commit()
+    other.until(lambda: _degrees(other.marrow.figure) == pytest.approx(4.0))
+    assert there(running) == pytest.approx(4.0)
+    here.link.close()
+    here.until(lambda: here.link._connection is None)
+    other.until(lambda: other.link.state is LinkState.LIVE)
+    other.stop()
+
+
+def test_values_through_the_link_and_through_a_file_are_one_pose(
+    desk: Make, tmp_path: Path
+) -> None:
+    here, running = desk()
+    description = running.host.describe("rig-1")
+    path = write_description(tmp_path / "host.foxrig.json", dict(description))
+    rig, linked = Rig.open(path), here.marrow.figure
+    wave = Library.open(shipped() / "library").cards("sheet:Body wave")[0]
+    worn = rig.rest.wearing(Library.open(shipped() / "library").card(wave))
+    edit = Edit(linked, here.history, "Wave")
+    edit.preview(worn.state)
+    edit.commit()
+    here.until(lambda: running.host.said == ["Wave"])
+    with running.lock:
+        values = running.host.open.values("rig-1")
+    back = Stance(rig, state_from(rig.core, values, 0.01))
+    first, second = worn.matrices(), back.matrices()
+    assert max(np.abs(np.subtract(first[n], second[n])).max() for n in first) < 1e-6
+    again = values_from(rig.core, back.state, 0.01)
+    for control, held in values.items():
+        assert {k: again[control][k] for k in held} == pytest.approx(held, abs=1e-9)
+    assert read_rig(path).fingerprint == linked.rig.fingerprint
