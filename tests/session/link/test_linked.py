@@ -5,6 +5,7 @@ from __future__ import annotations
 import queue
 import time
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -64,6 +65,10 @@ class Desk:
         self.link.close()
         self.until(self.waiting.empty)
         self.jobs.stop()
+
+
+def _is(running: Running, degrees: float) -> bool:
+    return there(running) == pytest.approx(degrees)
 
 
 def _ref(figure: Figure) -> ChannelRef:
@@ -172,7 +177,7 @@ def test_of_many_pulls_a_slow_host_gets_the_newest(desk: Make) -> None:
     assert running.host.previews < 6
     for number in range(4):
         edit.preview(here.turned(50.0 + number))
-        here.until(lambda n=number: there(running) == pytest.approx(50.0 + n))  # type: ignore[misc]
+        here.until(partial(_is, running, 50.0 + number))
         here.until(lambda: not here.marrow._asking)
     assert here.link.state is LinkState.SLOW
     edit.cancel()
