@@ -104,6 +104,7 @@ def posed(rig: api.Rig, seed: int) -> api.Stance:
         ({"head": {"turn.w": 1}}, "api.no_channel", "has no channel turn.w; it has"),
         ({"head": {"blink": 1}}, "api.no_channel", "has no channel blink"),
         ({"head": {"turn.x": math.nan}}, "api.no_number", "is no number"),
+        ({"head": {"turn.x": "3"}}, "api.no_number", "is no number"),
         ({"mouth": {"jaw_open": 9.0}}, "api.out_of_range", "9 is not within"),
         ({"finger_index_1_L": {"turn.x": 170.0}}, "api.out_of_range", "170 is not within"),
         ({"hat": {"hat": 0.5}}, "api.out_of_range", "a whole number"),
@@ -142,7 +143,12 @@ def test_a_card_goes_on_as_the_command_puts_it_on(marrow_api: api.Rig, work: Pat
     only = marrow_api.rest.wearing(api.Card.open(card), regions=["legs"])
     regions = {marrow_api.controls[name].region for name in only.values(moved=True)}
     assert regions == {"legs"}
-    for wrong in ({"amount": 2.0}, {"regions": ["knees"]}, {"controls": ["nobody"]}):
+    for wrong in (
+        {"amount": 2.0},
+        {"regions": ["knees"]},
+        {"controls": ["nobody"]},
+        {"side": "up"},
+    ):
         with pytest.raises(api.FoxHandError):
             marrow_api.rest.wearing(api.Card.open(card), **wrong)  # type: ignore[arg-type]
 
@@ -194,6 +200,16 @@ def test_a_library_is_written_as_the_window_writes_it(marrow_api: api.Rig, work:
     assert back() == moved
     with pytest.raises(api.FoxHandError, match="is no card"):
         other.card(work / "nothing.foxcard")
+    nod = marrow_api.rest.with_values({"head": {"turn.x": 3.0}}).capture("Nod")
+    twice = [other.add(nod, "Marrow/Body") for _ in range(2)]
+    assert len({facts.identity for facts in twice}) == 2  # another card, not the same twice
+    for nameless in (
+        lambda: other.add(nod.with_words(name=" "), "Marrow/Body"),
+        lambda: other.change(twice[0], name=""),
+        lambda: other.replace(twice[1], other.card(twice[1]).with_words(name="")),
+    ):
+        with pytest.raises(api.FoxHandError, match="Give the card a name"):
+            nameless()
     for words in ("by=me tga:grip", "fits:all"):
         with pytest.raises(api.FoxHandError) as told:
             other.cards(words)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -213,19 +214,23 @@ class Library:
     def add(
         self, card: Card, sheet: str, *, rig: Rig | None = None, pictures: Pictures | None = None
     ) -> CardFacts:
-        """Write a card into a sheet, which is made where it is not there. A name that is taken gets
-        a number.
+        """Write a card into a sheet, which is made where it is not there. A file of that name gets
+        a number; a card that is there already is added as another one.
 
         Args:
             card, sheet: what goes where.
             rig, pictures: who wears it in its picture, and who draws; it has none without them.
 
         Raises:
-            FoxHandError: if it cannot be written; nothing was changed.
+            FoxHandError: ``api.empty`` without a name, or if it cannot be written; nothing was
+                changed.
         """
         core, files = self._pictured(card, rig, pictures)
         small, large, *motion = files
-        return self._seen(self._store.add(core, small, sheet, large, *motion))
+        if self._shelf.by_identity(core.identity) is not None:  # it is one more, not the same twice
+            own = uuid.uuid4().hex
+            core = replace(core, identity=own, revision=1, approved_by="", approved_at="")
+        return self._seen(self._store.add(_named(core), small, sheet, large, *motion))
 
     def replace(
         self,
@@ -247,11 +252,11 @@ class Library:
         entry = self._unchanged(which, card)
         if rig is not None and pictures is not None:
             core, (small, large, *motion) = files_of(pictures, card, rig)
-            self._store.replace(entry, core, small, large, *motion)
+            self._store.replace(entry, _named(core), small, large, *motion)
         else:
 
             def exchanged(now: CoreCard) -> CoreCard:
-                return replace(card.core, identity=now.identity, created=now.created)
+                return replace(_named(card.core), identity=now.identity, created=now.created)
 
             self._store.rewrite(entry, exchanged, keep=True)
         return self._seen(entry.path)
@@ -280,6 +285,8 @@ class Library:
         def reworded(core: CoreCard) -> CoreCard:
             return Card(core).with_words(tags=own, note=note, author=author, licence=licence).core
 
+        if name is not None and not name.strip():
+            raise _no_name()
         if (own, note, author, licence) != (None,) * 4:
             moves.reword(self._store, entry, reworded)
         if name is not None and name != entry.name:
@@ -405,6 +412,17 @@ class Library:
         take_in_extras(self._store, path)
         self.look_again()
         return came
+
+
+def _no_name() -> FoxHandError:
+    return FoxHandError("api.empty", tr("Give the card a name."), tr("Nothing was changed."))
+
+
+def _named(core: CoreCard) -> CoreCard:
+    """The card, if it has a name."""
+    if not core.name.strip():
+        raise _no_name()
+    return core
 
 
 def _slot(filling: Filling) -> SlotFacts:

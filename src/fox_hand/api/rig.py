@@ -9,6 +9,9 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
+
 if TYPE_CHECKING:
     from fox_hand.api.stance import Stance
     from fox_hand.core.rig.rig import Rig as CoreRig
@@ -91,11 +94,15 @@ class Rig:
             unit: of files that do not say theirs.
 
         Raises:
-            FoxHandError: if it cannot be read, or does not say its unit.
+            FoxHandError: if it cannot be read, or does not say its unit; ``api.unit``.
         """
         from fox_hand.interchange.readers import read_rig
         from fox_hand.interchange.units import UNITS
 
+        if unit is not None and unit not in UNITS:
+            known = ", ".join(UNITS)
+            said = tr("There is no unit {unit}; there are {known}.", unit=unit, known=known)
+            raise FoxHandError("api.unit", said, tr("Nothing was opened."))
         metres = None if unit is None else UNITS[unit]
         return Rig(read_rig(Path(path), metres), Path(path))
 

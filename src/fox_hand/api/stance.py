@@ -119,7 +119,7 @@ class Stance:
 
         Raises:
             FoxHandError: ``mix.nothing_lands``, ``api.amount``, ``api.no_control``,
-                ``api.no_region``.
+                ``api.no_region``, ``api.no_word``.
         """
         if not LOWEST <= amount <= HIGHEST:
             raise _refused("api.amount", tr("An amount goes from -0.5 to 1.5."))
@@ -246,6 +246,11 @@ class Stance:
         from fox_hand.core.pose.sides import Sides
         from fox_hand.session.applying.application import How, Part, Way
 
+        for word, kind in ((side, Sides), (way, Way)):
+            if word not in set(kind):
+                words = ", ".join(kind)
+                said = tr("There is no {word}; there are {known}.", word=word, known=words)
+                raise _refused("api.no_word", said)
         known = [r.value for r in Region]
         for name in regions or ():
             if name not in known:

@@ -132,7 +132,7 @@ def with_values(rig: Rig, state: State, values: Values, *, limits: bool = True) 
                 "api.no_control", tr("{rig} has no control {name}.", rig=rig.name, name=name)
             )
         for channel, value in channels.items():
-            if not math.isfinite(value):
+            if isinstance(value, str) or not math.isfinite(value):
                 said = tr("{name} {channel} is no number.", name=name, channel=channel)
                 raise _refused("api.no_number", said)
             ref = _channel(rig, row, channel)
