@@ -322,6 +322,40 @@ def test_what_is_too_much_ends_the_connection_and_no_other(
         assert link.ask("still", patience=20.0) == {}
 
 
+@pytest.mark.parametrize(
+    "answer",
+    [
+        b"\x00\xff hello\n{}\n",
+        b"",
+        b"[" * 100_000 + b"\n",
+        b"x" * (17 << 20),
+        b'{"jsonrpc":"2.0","id":1,"result":{}}\n',
+        b'{"jsonrpc":"2.0","id":1,"result":[1e999]}\n',
+        b'{"jsonrpc":"2.0","id":[1],"result":7}\n',
+    ],
+)
+def test_a_host_that_speaks_otherwise_is_no_host(tmp_path: Path, answer: bytes) -> None:
+    path = tmp_path / "odd.sock"
+    with socket.socket(socket.AF_UNIX) as listening:
+        listening.bind(str(path))
+        listening.listen(8)
+
+        def speak() -> None:
+            with contextlib.suppress(OSError):
+                while True:
+                    guest, _ = listening.accept()
+                    with guest, contextlib.suppress(OSError):
+                        guest.recv(1 << 16)
+                        guest.sendall(answer)
+
+        threading.Thread(target=speak, daemon=True).start()
+        with pytest.raises(LinkError):
+            Connection(path)
+        found = list(findings(path))
+        assert found and not any(one.right for one in found)
+        listening.shutdown(socket.SHUT_RDWR)
+
+
 def test_nobody_else_gets_in(start: Start, tmp_path: Path) -> None:
     running = start()
     assert running.link.path.stat().st_mode & 0o777 == 0o600

@@ -160,14 +160,15 @@ class Connection:
     def _take(self, line: bytes) -> bool:
         try:
             frame = decode_json(line, dict[str, Any])
-        except ValueError:
+        except (ValueError, RecursionError):
             return False
         method, params = frame.get("method"), frame.get("params")
         if isinstance(method, str) and isinstance(params, dict):
             self._heard(method, params)
             return True
         with self._lock:
-            answer = self._waiting.pop(frame.get("id") or 0, None)
+            number = frame.get("id")
+            answer = self._waiting.pop(number, None) if isinstance(number, int) else None
         if answer is not None:
             answer.take(frame)
         return True

@@ -31,7 +31,7 @@ from fox_hand.interchange.link.fox_hand_link import (
 from fox_hand.interchange.sidecar import Sidecar
 
 PREVIEWS, QUICK = 30, 33.0  # milliseconds
-PATIENCE = 8.0  # seconds, for what a host does by its own watch
+NOT_SO = (KeyError, IndexError, TypeError, ValueError, AttributeError, RecursionError)
 
 
 @dataclass(frozen=True)
@@ -94,7 +94,9 @@ def _tried(what: str, attempt: Callable[[], str]) -> Finding:
         return Finding(what, True, attempt())
     except (LinkError, WrongError) as error:
         return Finding(what, False, error.happened)
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except OSError as error:
+        return Finding(what, False, error.strerror or str(error))
+    except NOT_SO as error:
         return Finding(what, False, tr("not as described: {error}", error=repr(error)))
 
 
