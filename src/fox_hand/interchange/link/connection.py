@@ -20,7 +20,7 @@ from fox_hand.base.language import tr
 from fox_hand.interchange.link.fox_hand_link import PROTOCOL, folder_of_hosts
 
 FRAME = 16 << 20  # bytes of a line that a host may send us
-PATIENCE = 3.0  # seconds for an answer
+PATIENCE = 6.0  # seconds for an answer; a busy machine takes its time
 Params = Mapping[str, Any]
 Heard = Callable[[str, dict[str, Any]], None]
 
