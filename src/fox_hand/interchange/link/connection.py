@@ -151,6 +151,8 @@ class Connection:
             if not data or len(waiting) > FRAME:
                 break
             waiting += data
+            if b"\n" not in data:
+                continue
             *lines, rest = waiting.split(b"\n")
             waiting = bytearray(rest)
             if not all(self._take(bytes(line)) for line in lines):
