@@ -192,8 +192,12 @@ def test_a_lost_host_keeps_what_it_had_and_is_found_again(desk: Make) -> None:
     here.until(lambda: here.link.state is LinkState.LOST)
     assert here.link.last_seen is not None
     here.until(lambda: there(running) == 0.0)  # by its own watch
-    here.link.tick()
-    here.until(lambda: here.link.state is LinkState.LIVE)
+    for _ in range(3):  # pressed again while it is under way
+        here.link.tick()
+    here.until(lambda: here.link.state is not LinkState.LOST)
+    here.until(here.waiting.empty)
+    assert here.link.state is LinkState.LIVE
+    assert len(running.link._guests) == 1
     edit.preview(here.turned(31.0))
     here.until(lambda: there(running) == pytest.approx(31.0))
     edit.cancel()

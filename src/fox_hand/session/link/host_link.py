@@ -57,7 +57,7 @@ class HostLink:
         self.linked: list[LinkedFigure] = []
         self.last_seen: datetime.datetime | None = None
         self._connection: Connection | None = None
-        self._slow = 0
+        self._slow, self._opening = 0, False
 
     @property
     def ready(self) -> bool:
@@ -69,7 +69,11 @@ class HostLink:
         return tuple(one.figure for one in self.linked)
 
     def open(self) -> None:
-        """Link to the host, or to the same again after it was lost."""
+        """Link to the host, or to the same again after it was lost; once at a time, or the second
+        would only watch the first."""
+        if self._opening:
+            return
+        self._opening = True
 
         def work(_: Progress) -> tuple[Connection, list[dict[str, Any]]]:
             connection = Connection(self.path, self._heard, self._gone)
@@ -133,6 +137,7 @@ class HostLink:
         }
 
     def _opened(self, found: tuple[Connection, list[dict[str, Any]]]) -> None:
+        self._opening = False
         connection, rigs = found
         if self.state is LinkState.CLOSED:
             connection.close()
@@ -169,6 +174,7 @@ class HostLink:
         self.told.emit(sentence)
 
     def _not_opened(self, error: Exception) -> None:
+        self._opening = False
         if self.state is LinkState.LOST:
             return  # it is tried again
         self._enter(LinkState.CLOSED)

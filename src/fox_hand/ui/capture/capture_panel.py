@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -31,7 +31,7 @@ from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, menu_word
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
-from fox_hand.ui.widgets.deferred_update import next_turn
+from fox_hand.ui.widgets.deferred_update import next_turn, once_after
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LIVE_DELAY = 60
@@ -61,14 +61,9 @@ class CapturePanel(QWidget):
         self._looked: tuple[object, ...] = ()
         self.setProperty("panel", True)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(LIVE_DELAY)
-        self._timer.timeout.connect(self._ask_live)
-        self._follow = QTimer(self)  # what is pulled on the stage is looked at a little later
-        self._follow.setSingleShot(True)
-        self._follow.setInterval(LIVE_DELAY)
-        self._follow.timeout.connect(self._stand_anew)
+        self._timer = once_after(self, LIVE_DELAY, self._ask_live)
+        # what is pulled on the stage is looked at a little later
+        self._follow = once_after(self, LIVE_DELAY, self._stand_anew)
         self.bar = CaptureBar(theme, stage)
         self.form = CaptureForm(theme, workspace)
         self.list = CaptureList(theme)
