@@ -69,7 +69,7 @@ def assembled(
     support = Support(log_files, lambda: pictures.name)
     demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME)
     services = Services(pictures, bridge, jobs, demo, support, restart)
-    workspace = Workspace(places, jobs, files)
+    workspace = Workspace(places, jobs, files, bridge.post)
     watching = Watching(workspace.open_libraries, bridge.post)
     chosen = workspace.settings
     theme = Theme(tokens_for(chosen.theme, stronger=chosen.stronger))

@@ -206,7 +206,7 @@ def open_window(qtbot: QtBot, renderer: Renderer, places: Places) -> Iterator[Op
         jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
         demo = Demo(lambda: prepare(places), first_shot, demo_performance())
         services = Services(renderer, bridge, jobs, demo)
-        workspace = Workspace(places, jobs, files)
+        workspace = Workspace(places, jobs, files, bridge.post)
         watching = Watching(workspace.open_libraries, bridge.post)
         window = Window(Theme(DUSK), workspace, services)
         qtbot.addWidget(window, before_close_func=lambda _: setattr(window, "ending", True))

@@ -46,8 +46,15 @@ def read_rig(path: Path, metres_per_unit: float | None = None) -> Rig:
         sidecar = read_sidecar(path)
     except FoxHandError as error:
         raise _refused(error.code, error.happened) from error
-    rig = rig_of(sidecar, rig_stem(path), path, metres_per_unit)
-    return _shown(rig, sidecar.mesh, path.parent) if sidecar.mesh is not None else rig
+    return shown_rig(sidecar, rig_stem(path), path, metres_per_unit)
+
+
+def shown_rig(
+    sidecar: Sidecar, name: str, source: Path, metres_per_unit: float | None = None
+) -> Rig:
+    """As :func:`rig_of`, with the mesh that the description names; its file is read."""
+    rig = rig_of(sidecar, name, source, metres_per_unit)
+    return _shown(rig, sidecar.mesh, source.parent) if sidecar.mesh is not None else rig
 
 
 def rig_of(sidecar: Sidecar, name: str, source: Path, metres_per_unit: float | None = None) -> Rig:
@@ -165,7 +172,7 @@ def _shown(rig: Rig, mesh: MeshNotes, folder: Path) -> Rig:
     carriers = np.array(_carriers(rig, model.skeleton, mesh), dtype=np.intp)[model.palette_nodes]
     held = undone(rig.skeleton.rest_world)[carriers]
     binds: Array = held @ model.skeleton.rest_world[model.palette_nodes] @ model.inverse_binds
-    parts = tuple(_with_own_settings(part, model, rig) for part in model.parts)
+    parts = tuple(_with_own_settings(part, model, rig, mesh) for part in model.parts)
     return replace(rig, parts=parts, palette_nodes=carriers, inverse_binds=binds)
 
 
@@ -179,11 +186,12 @@ def _carriers(rig: Rig, model: Skeleton, mesh: MeshNotes) -> list[int]:
     return found
 
 
-def _with_own_settings(part: MeshPart, model: Rig, rig: Rig) -> MeshPart:
-    """The part with those of its shapes that a setting of the same name drives."""
+def _with_own_settings(part: MeshPart, model: Rig, rig: Rig, mesh: MeshNotes) -> MeshPart:
+    """The part with those of its shapes that a setting drives."""
     if part.targets is None:
         return part
-    names = [model.settings[s].name for s in part.target_settings]
+    own = [model.settings[s].name for s in part.target_settings]
+    names = [mesh.shapes.get(name, name) for name in own]
     kept = [i for i, name in enumerate(names) if name in rig.setting_row]
     if not kept:
         return replace(part, targets=None, target_normals=None, target_settings=())

@@ -194,10 +194,12 @@ class NodeNotes(msgspec.Struct, omit_defaults=True):
 class MeshNotes(msgspec.Struct, omit_defaults=True):
     """What is shown of a rig that is described without a model file: the mesh of a glTF file, its
     path from here, and for its joints the nodes that carry them. A joint of which nothing is said
-    is carried by the node of the same name, else by what carries the joint above it."""
+    is carried by the node of the same name, else by what carries the joint above it; a shape of
+    which nothing is said is driven by the setting of the same name."""
 
     file: str
     joints: dict[str, str] = {}
+    shapes: dict[str, str] = {}
 
 
 class SpotNotes(msgspec.Struct):

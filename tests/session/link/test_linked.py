@@ -38,7 +38,7 @@ class Desk:
         self.waiting: queue.Queue[Callable[[], None]] = queue.Queue()
         self.jobs = Jobs(self.waiting.put, threads=1)
         self.history, self.told = History(), list[str]()
-        self.link = HostLink(path, self.jobs, self.waiting.put, self.history)
+        self.link = HostLink(path, self.jobs, self.waiting.put, self.history, path.parent / "kept")
         self.link.told.connect(self.told.append)
         self.link.open()
         self.until(lambda: self.link.state is not LinkState.OPENING)
@@ -99,7 +99,7 @@ def there(running: Running, control: str = HEAD, channel: str = "turn.x") -> flo
 
 def test_what_is_pulled_is_shown_there_and_what_is_kept_is_one_step(desk: Make) -> None:
     here, running = desk()
-    assert [f.name for f in here.link.figures] == ["Marrow controls marrow", "Pim controls pim"]
+    assert [f.name for f in here.link.figures] == ["Marrow", "Pim"]
     figure = here.marrow.figure
     edit = Edit(figure, here.history, "Nod")
     for degrees in (5.0, 11.0, 18.0):

@@ -2,6 +2,8 @@
 ours, linked to like any host.
 
 - ``control_rig``: control_rig
+- ``first_keys``: animate
 - ``host_scene``: ChannelKeys, HostFigure, HostScene
+- ``host_view``: HostView
 - ``simulated_host``: Habits, SimulatedHost, run
 """

@@ -3,6 +3,7 @@ rotation orders, centimetres, Z up, attributes of its own."""
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -20,12 +21,13 @@ MOVED = ("root", "hips")
 LIMIT = [-180.0, 180.0]
 
 
-def control_rig(rig: Rig, prefix: str) -> dict[str, Any]:
+def control_rig(rig: Rig, prefix: str, model: Path) -> dict[str, Any]:
     """Its description, as a ``.foxrig.json`` has it.
 
     Args:
         rig: whose joints it moves.
         prefix: before all names, such as ``crew:``.
+        model: the file of its mesh.
     """
     skeleton, by_node = rig.skeleton, {c.node: c for c in rig.controls if c.kind == "joint"}
     upright = compose(np.zeros(3), from_vector(np.array([np.pi / 2, 0, 0])), np.ones(3))
@@ -54,10 +56,15 @@ def control_rig(rig: Rig, prefix: str) -> dict[str, Any]:
     return {
         "format": "fox-hand rig sidecar",
         "version": 3,
-        "name": f"{rig.name} controls",
+        "name": rig.name,
         "metres_per_unit": UNIT,
         "up": "z",
         "nodes": nodes,
+        "mesh": {
+            "file": str(model),
+            "joints": dict(zip(skeleton.names, names, strict=True)),
+            "shapes": {s.name: _attribute(s.name) for s in rig.settings},
+        },
         "controls": controls,
         "settings": {
             _attribute(s.name): {

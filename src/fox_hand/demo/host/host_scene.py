@@ -10,6 +10,7 @@ from typing import Any
 Values = dict[str, dict[str, float]]
 BASE, FIX = "Base", "Hands fix"
 STEPS = 100  # of undo
+HALVINGS = 40  # of a span, in the search for the place of a frame on a curve
 SPACES = {"handSpaceL": ("world", "chest"), "handSpaceR": ("world", "chest"), "armL": ("FK", "IK")}
 
 
@@ -38,12 +39,27 @@ class ChannelKeys:
             return self.keys[(before or after)[-1 if before else 0]]
         start, end = before[-1], after[0]
         ease = self.eases.get(start, "line")
-        share = (frame - start) / (end - start)
+        span = end - start
+        share = (frame - start) / span
         if ease == "step":
             return self.keys[start]
-        if ease == "curve":
-            share = share * share * (3 - 2 * share)
-        return self.keys[start] + share * (self.keys[end] - self.keys[start])
+        if ease == "line":
+            return self.keys[start] + share * (self.keys[end] - self.keys[start])
+        level = ((-span / 3, 0.0), (span / 3, 0.0))
+        out, into = self.handles.get(start, level)[1], self.handles.get(end, level)[0]
+        low, high = 0.0, 1.0
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            there = _bezier((0.0, out[0] / span, 1.0 + into[0] / span, 1.0), middle)
+            low, high = (middle, high) if there < share else (low, middle)
+        first, last = self.keys[start], self.keys[end]
+        return _bezier((first, first + out[1], last + into[1], last), (low + high) / 2)
+
+
+def _bezier(points: tuple[float, float, float, float], t: float) -> float:
+    a, b, c, d = points
+    s = 1.0 - t
+    return s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d
 
 
 Layers = dict[str, dict[tuple[str, str], ChannelKeys]]

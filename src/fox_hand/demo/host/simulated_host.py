@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import json
 import time
 from collections.abc import Callable
@@ -13,7 +12,9 @@ from typing import Any
 from fox_hand.base.language import tr
 from fox_hand.demo.demo_project import shipped
 from fox_hand.demo.host.control_rig import control_rig
+from fox_hand.demo.host.first_keys import animate
 from fox_hand.demo.host.host_scene import BASE, SPACES, ChannelKeys, HostFigure, HostScene, Values
+from fox_hand.demo.host.host_view import HostView
 from fox_hand.interchange.link.fox_hand_link import Host, Link, RefusedError
 from fox_hand.interchange.readers import read_rig
 from fox_hand.library.files.atomic import write_atomically
@@ -46,18 +47,25 @@ class SimulatedHost(Host):
     Args:
         habits: see there.
         keep_in: a file that the scene is read from and written to at every step; None for none.
+        moves: whether somebody has animated the figures already.
     """
 
     name, version = "Harbour host", "7"
-    can = ("preview", "keep", "select", "time", "keys", "layers", "switch", "picture")
+    can = ("preview", "keep", "undo", "select", "time", "keys", "layers", "switch", "picture")
 
-    def __init__(self, habits: Habits | None = None, keep_in: Path | None = None) -> None:
+    def __init__(
+        self, habits: Habits | None = None, keep_in: Path | None = None, *, moves: bool = False
+    ) -> None:
         self.habits, self._file = habits or Habits(), keep_in
-        figures = {}
+        figures: dict[str, HostFigure] = {}
+        self._view: HostView | None = None
         for number, name in enumerate(("marrow", "pim"), 1):
             prefix = f"{name}:"
-            rig = read_rig(shipped() / "cast" / f"{name}.glb")
-            figures[f"rig-{number}"] = HostFigure.of(control_rig(rig, prefix), prefix)
+            model = shipped() / "cast" / f"{name}.glb"
+            description = control_rig(read_rig(model), prefix, model)
+            figures[f"rig-{number}"] = HostFigure.of(description, prefix)
+            if moves:
+                animate(figures[f"rig-{number}"])
         self.open = HostScene("harbour", figures)
         self.previews = 0
         self.dropped: Callable[[], None] = lambda: None
@@ -110,6 +118,14 @@ class SimulatedHost(Host):
                 self.open.set(rig, control, channel, value, (layer or BASE) if keyed else None)
         self._write(name)
         return refused
+
+    def undo(self, rig: str, name: str) -> bool:
+        del rig  # there is one row of steps for all
+        if not self.open.steps or self.open.steps[-1][0] != name:
+            return False
+        self.open.undo()
+        self._write(tr("Undo {name}", name=name))
+        return True
 
     def selection(self, rig: str) -> list[str]:
         return self.open.selected[rig]
@@ -170,13 +186,14 @@ class SimulatedHost(Host):
         self._write(name)
 
     def picture(self, width: int, height: int) -> bytes:
-        from PIL import Image, ImageDraw  # noqa: PLC0415 - loading it takes longer than a start
+        if self._view is None:
+            self._view = HostView(self.open.figures)
+        return self._view.png(self.open, width, height)
 
-        picture = Image.new("RGB", (width, height), (172, 172, 172))
-        ImageDraw.Draw(picture).text((8, 8), f"{self.open.name}, {self.open.frame:g}", (30, 30, 30))
-        data = io.BytesIO()
-        picture.save(data, "PNG")
-        return data.getvalue()
+    def stop(self) -> None:
+        """Let go of what draws."""
+        if self._view is not None:
+            self._view.stop()
 
     # -- behind our back -----------------------------------------------------------------------
 
@@ -281,3 +298,4 @@ def run(host: SimulatedHost, say: Callable[[str], None], folder: Path | None = N
             time.sleep(BREATH)
     finally:
         link.stop()
+        host.stop()

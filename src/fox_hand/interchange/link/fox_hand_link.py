@@ -52,7 +52,8 @@ class Host:
     their names. ``can`` names what is filled in beyond the first six functions."""
 
     name, version = "A host", "0"
-    can: tuple[str, ...] = ("preview", "keep")  # and select, time, keys, layers, switch, picture
+    # and undo, select, time, keys, layers, switch, picture
+    can: tuple[str, ...] = ("preview", "keep")
 
     def scene(self) -> str:
         """The name of what is open."""
@@ -91,6 +92,10 @@ class Host:
         self.show(rig, values)
 
     # -- as far as ``can`` says ------------------------------------------------------------
+
+    def undo(self, rig: str, name: str) -> bool:
+        """Take back the last step, if it has that name; else do nothing and say no."""
+        raise NotImplementedError
 
     def selection(self, rig: str) -> list[str]:
         raise NotImplementedError
@@ -156,6 +161,7 @@ class Link:
         self._lock = threading.Lock()
         self._later: list[tuple[_Guest, dict[str, object]]] = []  # asked, but pump had no time
         self._previews: dict[str, _Preview] = {}  # by rig
+        self._own: list[tuple[str, str, int]] = []  # steps made here: rig, name, revision after
         self._heard = 0.0
         self._socket: socket.socket | None = None
 
@@ -244,6 +250,7 @@ class Link:
         """Another scene was ``opened``, or it was ``changed`` or ``undone`` as a whole."""
         self.scene_number += 1
         self._previews.clear()  # what lies there now is the truth
+        del self._own[:]
         for rig in self.host.rigs():
             self.revisions[rig["id"]] = self.revisions.get(rig["id"], 1) + 1
         facts = {"what": what, "number": self.scene_number, "name": self.host.scene()}
@@ -340,7 +347,28 @@ class Link:
             return {"revision": self.revisions[rig], "refused": []}  # no step for nothing
         refused = self.host.keep(rig, values, name, bool(params.get("keyed")), layer)
         self.changed(rig)
+        self._remember(rig, name)
         return {"revision": self.revisions[rig], "refused": refused}
+
+    def _do_undo(self, params: dict[str, object]) -> dict[str, object]:
+        """Only what was done here last, and nothing came after it."""
+        rig, name = self._rig(params), str(params.get("name"))
+        self._unchanged(rig, params)
+        self._put_back(rig)
+        last = self._own[-1] if self._own else None
+        if last != (rig, name, self.revisions[rig]) or not self.host.undo(rig, name):
+            raise RefusedError("the last step is another")
+        self._own.pop()
+        self.changed(rig)
+        for number in range(len(self._own) - 1, -1, -1):
+            if self._own[number][0] == rig:  # nothing came between it and what is undone now
+                if self._own[number][2] == last[2] - 1:
+                    self._own[number] = (rig, self._own[number][1], self.revisions[rig])
+                break
+        return {"revision": self.revisions[rig], "refused": []}
+
+    def _remember(self, rig: str, name: str) -> None:
+        self._own = self._own[-ASKED:] + [(rig, name, self.revisions[rig])]
 
     def _do_keys(self, params: dict[str, object]) -> dict[str, object]:
         rig = self._rig(params)
@@ -360,6 +388,7 @@ class Link:
         name = str(params.get("name") or "Fox Hand")
         refused = self.host.set_keys(rig, curves, name, _layer(params))
         self.changed(rig)
+        self._remember(rig, name)
         return {"revision": self.revisions[rig], "refused": refused}
 
     def _do_layers(self, params: dict[str, object]) -> dict[str, object]:
@@ -488,6 +517,7 @@ METHODS = {
     "show": ("preview", True),
     "put_back": ("preview", True),
     "keep": ("keep", True),
+    "undo": ("undo", True),
     "keys": ("keys", False),
     "set_keys": ("keys", True),
     "layers": ("layers", False),

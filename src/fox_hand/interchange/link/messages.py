@@ -153,6 +153,14 @@ class KeptSaid(msgspec.Struct):
     refused: list[No] = []
 
 
+class Undo(msgspec.Struct):
+    """Take back the last step, which was ``keep`` or ``set_keys`` of that name."""
+
+    rig: str
+    revision: int
+    name: str
+
+
 class Selected(msgspec.Struct):
     """Controls that are selected."""
 
@@ -284,6 +292,7 @@ class Requests(msgspec.Struct):
     show: Show
     put_back: OfRig
     keep: Keep
+    undo: Undo
     selection: OfRig
     select: Select
     time: Nothing
@@ -307,6 +316,7 @@ class Results(msgspec.Struct):
     show: ShownSaid
     put_back: Revision
     keep: KeptSaid
+    undo: KeptSaid
     selection: Selected
     select: Nothing
     time: TimeSaid

@@ -198,7 +198,12 @@ class ClipPlacements:
         if placement is None:
             return
         actor, name = placement.actor, placement.instance.origin.name
-        if actor.take.instances != placement.before.instances:
+        if actor.host and actor.take.instances != placement.before.instances:
+            take = keyed(actor.take, placement.number)  # another program knows no clips of ours
+            actor.perform(take)
+            label = tr("Lay in {name}", name=name)
+            self._history.push(KeyStep(actor, placement.before, take, label))
+        elif actor.take.instances != placement.before.instances:
             label = (
                 tr("Lay in {name}", name=name)
                 if placement.fresh

@@ -123,8 +123,12 @@ class Keying:
     # -- changing -------------------------------------------------------------------------
 
     def drag(self) -> KeyDrag | None:
-        """Begin to move keys."""
-        return KeyDrag(self.actor, self._history) if self.actor is not None else None
+        """Begin to move keys; None where nobody acts, or the keys are another program's."""
+        actor = self.actor
+        if actor is not None and actor.host:
+            self.told.emit(tr("These keys lie in {host}: change them there.", host=actor.host))
+            return None
+        return KeyDrag(actor, self._history) if actor is not None else None
 
     def change(self, keys: Keys, label: str) -> None:
         """Exchange the keys, as one step."""

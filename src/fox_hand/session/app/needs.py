@@ -15,6 +15,7 @@ from fox_hand.session.animating.clip_placement import ClipPlacements
 from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
+from fox_hand.session.app.linked_stage import LinkedStage
 from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
@@ -51,6 +52,8 @@ class Acting(Protocol):
     def settings(self) -> Settings: ...
     @property
     def failed(self) -> SignalInstance: ...
+    @property
+    def linking(self) -> LinkedStage: ...
 
 
 class Mixing(Protocol):

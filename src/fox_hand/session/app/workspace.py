@@ -24,6 +24,7 @@ from fox_hand.session.animating.frame_review import FrameReview
 from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.app.card_updates import CardUpdates
+from fox_hand.session.app.linked_stage import LinkedStage
 from fox_hand.session.app.puppet_drawings import PuppetDrawings
 from fox_hand.session.app.shot_settings import ShotSettings
 from fox_hand.session.applying.mix import Mix
@@ -47,6 +48,7 @@ from fox_hand.session.preferences.preferences import Preferences, mended
 from fox_hand.session.runtime.history import History, Step
 from fox_hand.session.runtime.jobs import JobRunner, Jobs
 from fox_hand.session.runtime.long_work import LongWork
+from fox_hand.session.runtime.ports import Post
 from fox_hand.session.runtime.settings import read_settings, settings_file
 from fox_hand.session.shots.backdrops import Backdrops
 from fox_hand.session.shots.shots import Shots
@@ -59,15 +61,21 @@ class Workspace:
     mix_changed = Signal()
     left_loose = Signal(str)  # names of figures whose changes were not keyed
     failed = Signal(FoxHandError)
+    stage_left = Signal()  # soon somebody else stands there; it is not written down any more
 
     def __init__(
-        self, places: Places, jobs: JobRunner | None = None, files: JobRunner | None = None
+        self,
+        places: Places,
+        jobs: JobRunner | None = None,
+        files: JobRunner | None = None,
+        post: Post | None = None,
     ) -> None:
         """
         Args:
             places: the user's folders.
             jobs: for long work; without, it is done at once.
             files: the same for changing card files, one after the other.
+            post: brings what other programs say to the session's thread; without, it is at once.
         """
         self.places = places
         self.settings, self.settings_problem = read_settings(places)
@@ -102,6 +110,10 @@ class Workspace:
         self.shots.settled = self.placements.settled
         self.review = FrameReview(self.cast, self.keying, self.keep_mix, self._leave_capture)
         self._build_controllers(jobs or at_once)
+        brought: Post = post or (lambda run: run())
+        self.linking = LinkedStage(
+            self, places.state / "hosts", lambda: Jobs(brought, threads=1), brought
+        )
 
     def _preferred(self, name: str) -> None:
         """A preference that the session itself follows is otherwise now."""
@@ -219,7 +231,8 @@ class Workspace:
         else:
             selected = wake(actor, kept)
         self.cast.add(actor, selected)
-        self._remember_recent(actor.path)
+        if not actor.host:
+            self._remember_recent(actor.path)
         if acts:
             self._enter(actor)
         return actor
@@ -300,6 +313,16 @@ class Workspace:
         back()
         self.history.push(ChangeStep(label, forth, back))
 
+    def take_away(self, member: Member) -> None:
+        """Somebody is gone for good, such as a rig of another program: no step brings it back."""
+        acts = member is self.actor
+        if acts:
+            self.put_back()
+            self._leave()
+        self.cast.remove(member)
+        if acts:
+            self._enter(self.cast.acting)
+
     def welcome(self, actor: Figure) -> Figure:
         """Put a newcomer on the stage; one undo step."""
         self.place(actor)
@@ -326,6 +349,11 @@ class Workspace:
 
     def clear_stage(self) -> None:
         """Everybody goes, and with them what could be undone: another shot begins."""
+        self.stage_left.emit()
+        self.leave_stage()
+
+    def leave_stage(self) -> None:
+        """The same, while it is still the same program's stage."""
         self._leave()
         self.selection.set(())
         self.cast.clear()

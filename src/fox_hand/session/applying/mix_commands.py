@@ -183,7 +183,9 @@ class MixCommands:
     def sets_keys(self) -> bool:
         """Whether cards set keys: as was said last, else where there are keys already."""
         said, acting = self._settings.key_cards, self._cast.acting
-        return said if said is not None else acting is not None and bool(acting.keys)
+        if said is not None or acting is None:
+            return bool(said)
+        return bool(acting.host) or bool(acting.keys)
 
     def set_keyed(self, on: bool) -> None:
         """Whether this card and those to come set keys."""

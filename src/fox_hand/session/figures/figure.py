@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
-from fox_hand.core.animation.curves import SAME, Keys
+from fox_hand.core.animation.curves import SAME, ChannelId, Keys
 from fox_hand.core.kinematics.evaluation import Evaluation
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.controls import ControlKind
@@ -33,6 +33,9 @@ class Figure:
     Args:
         rig, path: the rig and the file it was read from.
         prefix: what tells this member of the cast from others.
+
+    ``host`` names the program that a linked figure stands in; its keys are set there, and ``take``
+    only repeats them.
     """
 
     posed = Signal()
@@ -43,6 +46,7 @@ class Figure:
         self.rig = rig
         self.path = path
         self.prefix = prefix or rig_stem(path)
+        self.host = ""
         self.ground: Array = np.zeros(3)
         self.locks: frozenset[Lock] = built_in(rig)
         self.sets: dict[str, tuple[str, ...]] = {}
@@ -97,10 +101,15 @@ class Figure:
     def loose(self) -> bool:
         """Whether it is shown in a way that the next frame takes away. How angles are written is
         no part of it."""
-        if self._sampled:
+        if self._sampled or self.host:
             return False
         mine, theirs = self._state.arrays()[:4], self._take.at(self.timing.frame).arrays()[:4]
         return any((a != b).any() for a, b in zip(mine, theirs, strict=True))
+
+    @property
+    def sampled(self) -> bool:
+        """Whether it is shown as its keys say, and nothing was done to it here."""
+        return self._sampled
 
     def last_key(self) -> float | None:
         """The frame of the last key at or before the frame in sight, however it was set."""
@@ -284,6 +293,8 @@ class PoseStep:
     before: Moment
     after: Moment
     label: str
+    keyed: tuple[ChannelId, ...] = ()  # of a figure whose host sets the keys
+    card: bool = False
 
     @property
     def frame(self) -> float:
@@ -335,10 +346,13 @@ def pose_step(
     if not how.channel_ids and (after is before or after.same_bits(before)):
         return None
     start = Moment(actor.take, before, timing.frame, actor.after_card)
+    there = tuple(how.channel_ids) if actor.host else ()
+    if actor.host:
+        how = Keyed(timing.frame, auto=False)
     actor.perform(recorded(actor.take, before, after, how), after)
     if card:
         actor.after_card = after
-    return PoseStep(actor, start, Moment.of(actor), label)
+    return PoseStep(actor, start, Moment.of(actor), label, there, card)
 
 
 class Edit:

@@ -1,26 +1,35 @@
-"""A host that is linked: its figures on our stage, and what becomes of the link."""
+"""A host that is linked: its figures, its time, and what becomes of the link."""
 
 from __future__ import annotations
 
 import datetime
+import time
+from collections import deque
 from collections.abc import Callable
+from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+import msgspec
 from psygnal import Signal
 
 from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
+from fox_hand.interchange.described import shown_rig
 from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError
+from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, TimeSaid
 from fox_hand.session.figures.figure import Figure
-from fox_hand.session.link.linked_figure import LinkedFigure
+from fox_hand.session.link.kept_rigs import keep_description
+from fox_hand.session.link.linked_figure import LinkedFigure, RigFacts
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Post
 
-SLOW_FOR = 3  # previews in a row that a host calls slow
+SLOW_FOR = 3  # previews in a row that a host calls slow, or that came late
+LATE = 1 / 12  # seconds; previews that come later do not look like moving
+MEASURED = 1.0  # seconds over which previews are counted
 Done = Callable[[dict[str, Any]], None]
 Failed = Callable[[LinkError], None]
 
@@ -32,8 +41,20 @@ class LinkState(StrEnum):
     LIVE = "live"
     SLOW = "slow"
     WATCHING = "watching"  # another window leads
+    PAUSED = "paused"  # nothing goes there for now
     LOST = "lost"
     CLOSED = "closed"
+
+
+@dataclass(frozen=True)
+class _Found:
+    """What a host said when it was asked for everything."""
+
+    connection: Connection
+    rigs: tuple[RigFacts, ...]
+    wrong: tuple[tuple[str, str], ...]
+    names: dict[str, str]
+    time: TimeSaid | None
 
 
 class HostLink:
@@ -44,20 +65,38 @@ class HostLink:
         jobs: runs one thing after the other, beside the session.
         post: brings what the host tells to the session's thread.
         history: whose steps are kept there, too.
+        folder: where descriptions of its rigs are written down.
     """
 
     changed = Signal()  # the state
     figures_changed = Signal()  # figures came or went
     told = Signal(str)  # a sentence
+    moved = Signal()  # another frame, range or rate there
+    selected = Signal(str, list)  # the host's id of a rig, names of controls
 
-    def __init__(self, path: Path, jobs: JobRunner, post: Post, history: History) -> None:
+    def __init__(
+        self, path: Path, jobs: JobRunner, post: Post, history: History, folder: Path
+    ) -> None:
         self.path, self._jobs, self._post, self._history = path, jobs, post, history
+        self._folder = folder
         self.state = LinkState.OPENING
         self.host: HostFacts | None = None
         self.linked: list[LinkedFigure] = []
         self.last_seen: datetime.datetime | None = None
+        self.time: TimeSaid | None = None
         self._connection: Connection | None = None
         self._slow, self._opening = 0, False
+        self._previews: deque[tuple[float, float]] = deque()  # when they were there, how late
+
+    @property
+    def name(self) -> str:
+        """The host's."""
+        return self.host.name if self.host is not None else ""
+
+    @property
+    def can(self) -> frozenset[str]:
+        """What it can do beyond the least."""
+        return self.host.can if self.host is not None else frozenset()
 
     @property
     def ready(self) -> bool:
@@ -65,8 +104,30 @@ class HostLink:
         return self.state in (LinkState.LIVE, LinkState.SLOW)
 
     @property
+    def watches(self) -> bool:
+        """Whether another window leads, and nothing may go there."""
+        return self.state is LinkState.WATCHING
+
+    @property
+    def there(self) -> bool:
+        """Whether it can be asked anything."""
+        return self._connection is not None
+
+    @property
     def figures(self) -> tuple[Figure, ...]:
         return tuple(one.figure for one in self.linked)
+
+    @property
+    def speed(self) -> tuple[int, float]:
+        """Previews in the last second, and how many seconds late the last of them was."""
+        since = time.monotonic() - MEASURED
+        while self._previews and self._previews[0][0] < since:
+            self._previews.popleft()
+        return len(self._previews), self._previews[-1][1] if self._previews else 0.0
+
+    def linked_to(self, figure: object) -> LinkedFigure | None:
+        """What follows a figure; None for one that is not of this host."""
+        return next((one for one in self.linked if one.figure is figure), None)
 
     def open(self) -> None:
         """Link to the host, or to the same again after it was lost; once at a time, or the second
@@ -75,15 +136,32 @@ class HostLink:
             return
         self._opening = True
 
-        def work(_: Progress) -> tuple[Connection, list[dict[str, Any]]]:
+        def work(_: Progress) -> _Found:
             connection = Connection(self.path, self._heard, self._gone)
             try:
-                return connection, [self._read(connection, r) for r in _rigs(connection)]
-            except (LinkError, KeyError, TypeError):
+                return self._everything(connection)
+            except (LinkError, KeyError, TypeError, ValueError):
                 connection.close()
                 raise
 
         self._jobs.run(work, self._opened, self._not_opened)
+
+    def look_again(self) -> None:
+        """Ask for everything anew: rigs came, went or have other controls."""
+        connection = self._connection
+        if connection is not None:
+            self._jobs.run(lambda _: self._everything(connection), self._opened, self._not_looked)
+
+    def pause(self, on: bool) -> None:
+        """Let nothing go to the host for now, or go on."""
+        if on and self.ready:
+            for one in self.linked:
+                one.hide()
+            self._enter(LinkState.PAUSED)
+        elif not on and self.state is LinkState.PAUSED:
+            self._enter(LinkState.LIVE)
+            for one in self.linked:
+                one.linked_again()
 
     def close(self) -> None:
         """Hang up; what is shown there is put back."""
@@ -102,6 +180,19 @@ class HostLink:
         elif self.ready:
             self.ask("still", {}, lambda _: None, lambda _: None)
 
+    def go(self, frame: float) -> None:
+        """Look at another frame there, and see how everybody stands in it."""
+        if self.ready and "time" in self.can:
+            self.ask("go", {"frame": frame}, self._took_time, self._say)
+            for one in self.linked:
+                one.moved_in_time()
+
+    def select(self, rig: str, controls: list[str]) -> None:
+        """Select controls there."""
+        if self.ready and "select" in self.can:
+            more = {"rig": rig, "controls": controls}
+            self.ask("select", more, lambda _: None, lambda _: None)
+
     def ask(self, method: str, params: dict[str, Any], done: Done, failed: Failed) -> None:
         """Ask the host, one thing after the other."""
         connection = self._connection
@@ -113,7 +204,16 @@ class HostLink:
                 raise error
             failed(error)
 
-        self._jobs.run(lambda _: connection.ask(method, params), done, not_done)
+        began = time.monotonic()
+
+        def work(_: Progress) -> Any:
+            answer = connection.ask(method, params)
+            if method == "show" and not answer.get("skipped"):
+                now = time.monotonic()
+                self._previews.append((now, now - began))
+            return answer
+
+        self._jobs.run(work, done, not_done)
 
     def soon(self, run: Callable[[], None]) -> None:
         """Do something on the session's thread, after what is done there now."""
@@ -121,57 +221,113 @@ class HostLink:
 
     def note_speed(self, answer: dict[str, Any]) -> None:
         """What a preview said of how quick the host is."""
-        self._slow = self._slow + 1 if answer.get("slow") else 0
+        late = answer.get("slow") or self.speed[1] > LATE
+        self._slow = self._slow + 1 if late else 0
         if self.ready:
             self._enter(LinkState.SLOW if self._slow >= SLOW_FOR else LinkState.LIVE)
 
     # -- inner ------------------------------------------------------------------------------
 
-    @staticmethod
-    def _read(connection: Connection, facts: dict[str, Any]) -> dict[str, Any]:
-        asked = {"rig": facts["id"]}
-        return {
-            **facts,
-            "description": connection.ask("describe", asked)["rig"],
-            **connection.ask("values", asked),
-        }
+    def _everything(self, connection: Connection) -> _Found:
+        """On the thread of the jobs."""
+        can, rigs = connection.host.can, list(connection.ask("rigs")["rigs"])
+        names = {str(facts["id"]): str(facts.get("name", "")) for facts in rigs}
+        said, wrong = list[RigFacts](), list[tuple[str, str]]()
+        for facts in rigs:
+            try:
+                said.append(self._read(connection, facts))
+            except LinkError:
+                raise
+            except (FoxHandError, KeyError, TypeError, ValueError) as error:
+                why = error.happened if isinstance(error, FoxHandError) else str(error)
+                wrong.append((names[str(facts["id"])], why))
+        now = msgspec.convert(connection.ask("time"), TimeSaid) if "time" in can else None
+        return _Found(connection, tuple(said), tuple(wrong), names, now)
 
-    def _opened(self, found: tuple[Connection, list[dict[str, Any]]]) -> None:
-        self._opening = False
-        connection, rigs = found
+    def _read(self, connection: Connection, facts: dict[str, Any]) -> RigFacts:
+        asked, can = {"rig": str(facts["id"])}, connection.host.can
+        described = connection.ask("describe", asked)["rig"]
+        values = connection.ask("values", asked)
+        curves, layers = [], []
+        if "keys" in can:
+            found = connection.ask("keys", {**asked, "layer": None})["curves"]
+            curves = msgspec.convert(found, list[CurveSaid])
+        if "layers" in can:
+            layers = msgspec.convert(connection.ask("layers", asked)["layers"], list[LayerSaid])
+        prefix = str(facts.get("prefix", ""))
+        word = prefix or str(facts.get("name", "")) or asked["rig"]
+        told = (word, asked["rig"])
+        path, sidecar = keep_description(self._folder, connection.host.name, told, described)
+        made = shown_rig(sidecar, prefix.rstrip(":|") or word, path)
+        _ = made.rest_bounds  # measured here, not in the window
+        return RigFacts(
+            asked["rig"],
+            prefix,
+            described,
+            sidecar,
+            made,
+            path,
+            values["values"],
+            int(values["revision"]),
+            tuple(curves),
+            tuple(layers),
+        )
+
+    def _opened(self, found: _Found) -> None:
+        again, self._opening = self._connection is not None, False
+        connection = found.connection
         if self.state is LinkState.CLOSED:
             connection.close()
             return
         self._connection, self.host = connection, connection.host
-        known = {one.rig: one for one in self.linked}
-        for facts in rigs:
-            if facts["id"] in known:
-                known[facts["id"]].look()
+        gone = [one for one in self.linked if one.rig not in found.names]
+        for one in gone:
+            one.leave()
+        known = {one.rig: one for one in self.linked if one not in gone}
+        self.linked = []
+        for facts in found.rigs:
+            old = known.get(facts.rig)
+            if old is not None and old.described == facts.description:
+                old.linked_again()
+                self.linked.append(old)
                 continue
-            try:
-                self.linked.append(self._made(facts))
-            except (FoxHandError, KeyError, TypeError, ValueError) as error:
-                why = error.happened if isinstance(error, FoxHandError) else str(error)
-                name = facts.get("name", "")
-                self.told.emit(tr("{name} cannot be linked: {why}", name=name, why=why))
-        self._enter(LinkState.LIVE if connection.host.leads else LinkState.WATCHING)
+            if old is not None:
+                old.leave()
+            self.linked.append(self._made(facts))
+        for name, why in found.wrong:
+            self.told.emit(tr("{name} cannot be linked: {why}", name=name, why=why))
+        if not again:
+            self._enter(LinkState.LIVE if connection.host.leads else LinkState.WATCHING)
         self.figures_changed.emit()
+        if found.time is not None and found.time != self.time:
+            self.time = found.time
+            self.moved.emit()
 
-    def _made(self, facts: dict[str, Any]) -> LinkedFigure:
-        made = LinkedFigure(
-            self,
-            str(facts["id"]),
-            str(facts.get("prefix", "")),
-            facts["description"],
-            facts["values"],
-            int(facts["revision"]),
-            self._history,
-        )
+    def _made(self, facts: RigFacts) -> LinkedFigure:
+        made = LinkedFigure(self, facts, self._history)
         made.told.connect(self._tell)
         return made
 
     def _tell(self, sentence: str) -> None:
         self.told.emit(sentence)
+
+    def _say(self, error: LinkError) -> None:
+        if error.number:
+            self.told.emit(error.sentence())
+
+    def _not_looked(self, error: Exception) -> None:
+        if not isinstance(error, LinkError) or error.number:
+            self.told.emit(tr("The host speaks in a way that is not understood."))
+
+    def _took_time(self, answer: dict[str, Any]) -> None:
+        """Where the host went; it may have a will of its own."""
+        try:
+            said = msgspec.convert(answer, TimeSaid)
+        except msgspec.ValidationError:
+            return
+        if said != self.time:
+            self.time = said
+            self.moved.emit()
 
     def _not_opened(self, error: Exception) -> None:
         self._opening = False
@@ -197,9 +353,14 @@ class HostLink:
             for one in self.linked:
                 if one.rig == params.get("rig"):
                     one.heard(int(params.get("revision", 0)))
-        elif method == "scene":
-            for one in self.linked:
-                one.look()
+        elif method in ("scene", "rigs"):
+            self.look_again()
+        elif method == "time":
+            self._took_time(params)
+        elif method == "selection":
+            controls = params.get("controls")
+            names = [str(name) for name in controls] if isinstance(controls, list) else []
+            self.selected.emit(str(params.get("rig")), names)
         elif method == "role" and params.get("role") == "leads":
             self._enter(LinkState.LIVE)
 
@@ -211,7 +372,3 @@ class HostLink:
             self.last_seen = datetime.datetime.now().astimezone()
             self._connection = None
             self._enter(LinkState.LOST)
-
-
-def _rigs(connection: Connection) -> list[dict[str, Any]]:
-    return list(connection.ask("rigs")["rigs"])

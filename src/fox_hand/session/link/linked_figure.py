@@ -4,21 +4,26 @@ named step there, and what changes there is seen here."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, Protocol
 
 import msgspec
+import numpy as np
 from psygnal import Signal
 
-from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr, tr_n
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, row_of
+from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
-from fox_hand.interchange.described import rig_of
+from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.link.connection import LinkError
 from fox_hand.interchange.link.fox_hand_link import CHANGED
+from fox_hand.interchange.link.messages import CurveSaid, LayerSaid
 from fox_hand.interchange.sidecar import Sidecar
-from fox_hand.session.figures.figure import Figure, PoseStep
+from fox_hand.session.figures.animation import Animation
+from fox_hand.session.figures.figure import Figure, KeyStep, PoseStep
+from fox_hand.session.link.host_curves import curves_from, keys_from
 from fox_hand.session.link.own_terms import changed_values, state_from, values_from
 from fox_hand.session.runtime.history import History, Step, StepsTogether
 
@@ -30,8 +35,20 @@ class Line(Protocol):
     """What a figure needs of the link to its host."""
 
     @property
+    def name(self) -> str:
+        """The host's."""
+
+    @property
+    def can(self) -> frozenset[str]:
+        """What it can do beyond the least."""
+
+    @property
     def ready(self) -> bool:
         """Whether values may go there."""
+
+    @property
+    def watches(self) -> bool:
+        """Whether another window leads, and nothing may go there."""
 
     def ask(
         self,
@@ -50,13 +67,49 @@ class Line(Protocol):
 
 
 @dataclass(frozen=True)
-class _Kept:
-    """A step that goes to the host."""
+class RigFacts:
+    """A rig as its host gave it.
 
+    Args:
+        rig: the host's id of it.
+        prefix: before all its names.
+        description, sidecar: as a ``.foxrig.json`` has it, and as it was read.
+        made: the rig that it makes.
+        path: where that was written down.
+        values, revision: how it stands, and the number of that.
+        curves, layers: what is keyed, the lowest layer first; nothing where the host cannot say.
+    """
+
+    rig: str
+    prefix: str
+    description: Any
+    sidecar: Sidecar
+    made: Rig
+    path: Path
     values: Values
+    revision: int
+    curves: tuple[CurveSaid, ...] = ()
+    layers: tuple[LayerSaid, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Kept:
+    """A step that goes to the host.
+
+    Args:
+        name: of the step.
+        values: what is set; of a step that is taken back what is set where the host cannot do that.
+        keyed, layer: whether and where they are keyed.
+        curves: keys that are written instead of values.
+        back: whether it takes the host's last step back.
+    """
+
     name: str
+    values: Values
     keyed: bool
     layer: str | None
+    curves: tuple[CurveSaid, ...] = ()
+    back: bool = False
 
 
 class LinkedFigure:
@@ -64,39 +117,29 @@ class LinkedFigure:
 
     Args:
         link: the host.
-        rig: the host's id of the rig.
-        description, values, revision: as the host gave them.
+        facts: as the host gave them.
         history: whose steps are kept there, too.
 
-    Raises:
-        FoxHandError: if the description makes no rig.
+    Attributes:
+        keyed, layer: how what is kept goes into the host's time line; no layer is its usual one.
     """
 
     told = Signal(str)  # a sentence
+    keys_changed = Signal()
 
-    def __init__(
-        self,
-        link: Line,
-        rig: str,
-        prefix: str,
-        description: Any,
-        values: Values,
-        revision: int,
-        history: History,
-    ) -> None:
-        self.link, self.rig = link, rig
-        self._history, self._revision = history, revision
+    def __init__(self, link: Line, facts: RigFacts, history: History) -> None:
+        self.link, self.rig = link, facts.rig
+        self._history, self._revision = history, facts.revision
+        self.described = facts.description
         self.keyed, self.layer = True, ""
-        try:
-            sidecar = msgspec.convert(description, Sidecar)
-        except msgspec.ValidationError as error:
-            raise FoxHandError("link.description", str(error)) from error
-        self._unit = sidecar.metres_per_unit or 1.0
-        made = rig_of(sidecar, prefix or rig, Path(rig))
-        self.figure = Figure(made, Path(rig), prefix.rstrip(":|") or made.name)
-        self._scene = state_from(made, values, self._unit)  # how it stands there
+        made, self._unit = facts.made, facts.sidecar.metres_per_unit or 1.0
+        self.figure = Figure(made, facts.path, facts.prefix.rstrip(":|") or made.name)
+        self.figure.host = link.name or facts.rig
+        self.layers = facts.layers
+        self._keys = keys_from(made, facts.curves, facts.values, self._unit)
+        self._scene = state_from(made, facts.values, self._unit)  # how it stands there
         self._base = self._scene  # how it stood here when that was last kept or seen
-        self._taking = self._asking = self._shown = False
+        self._taking = self._asking = self._shown = self._late = self._elsewhen = False
         self._wanted: State | None = None
         self._over: set[tuple[str, str]] = set()  # channels that are shown there now
         self._steps: list[_Kept] = []  # the first of them is on its way
@@ -109,9 +152,17 @@ class LinkedFigure:
         """Follow no more; what is shown there is put back."""
         self.figure.posed.disconnect(self._posed)
         self._history.changed.disconnect(self._step)
+        self.hide()
+
+    def hide(self) -> None:
+        """Put back what is shown there."""
         if self._shown:
             self._send("put_back", {}, lambda _: None)
-        self._shown = False
+        self._shown, self._over = False, set()
+
+    @property
+    def waiting(self) -> bool:
+        return bool(self._steps) and not self.link.ready
 
     # -- from here to there -----------------------------------------------------------------
 
@@ -123,6 +174,12 @@ class LinkedFigure:
     def _show_wanted(self) -> None:
         """Show the newest of what is wanted; one at a time is on its way."""
         wanted = self._wanted
+        if self._elsewhen:
+            return  # another frame is in sight: how it stands there comes from the host
+        if self.figure.sampled:  # by our reckoning; the host knows better
+            self._wanted = None
+            self.look()
+            return
         if wanted is None or self._asking or self._steps or not self.link.ready:
             return  # a step that is on its way comes first
         self._wanted = None
@@ -156,25 +213,69 @@ class LinkedFigure:
         """Something was kept, undone or done again here."""
         before, self._last = self._last, self._history.undo_step
         undone = before is not None and self._history.redo_step is before
-        values = self._of_step(before if undone else self._last)
-        if not values or not self.link.ready:
+        step = before if undone else self._last
+        if step is None or (step is before and not undone):
             return
-        name = self._history.undo_label or tr("Undo")
+        name = self._history.redo_label if undone else self._history.undo_label
+        made = self._made(step, name or tr("Undo"), undone=undone)
+        if made is None:
+            return
+        if self.link.watches:
+            self.told.emit(tr("Another window leads: {name} is not kept there.", name=made.name))
+            self._take(self._scene)
+            return
         self._wanted, self._shown, self._over = None, False, set()
-        scene = values_from(self.figure.rig, self._scene, self._unit)
-        self._take(self._with(scene, values))  # with what changed there meanwhile
-        self._steps.append(_Kept(values, name, self.keyed, self.layer or None))
-        if len(self._steps) == 1:
+        if made.curves and isinstance(step, KeyStep) and not undone:
+            self._keys = step.after.keys
+            self._take(step.after.at(self.figure.timing.frame))
+        else:
+            scene = values_from(self.figure.rig, self._scene, self._unit)
+            self._take(self._with(scene, made.values))  # with what changed there meanwhile
+        self._steps.append(made)
+        if not self.link.ready:
+            self.told.emit(
+                tr("{name} waits until the host is there again.", name=made.name.capitalize())
+            )
+        elif len(self._steps) == 1:
             self._keep_first()
+
+    def _made(self, step: Step, name: str, *, undone: bool) -> _Kept | None:
+        """What a step is for the host; None where it is not about this figure."""
+        layer = self.layer or None
+        curves = self._curves_of(step)
+        if curves is not None:
+            return _Kept(name, {}, keyed=True, layer=layer, curves=curves, back=undone)
+        poses = [p for p in _poses_of(step) if p.actor is self.figure]
+        if not poses:
+            return None
+        values = self._of_poses(poses)
+        ids = [channel_id for pose in poses for channel_id in pose.keyed]
+        values = values if undone else self._with_channels(values, ids)
+        if not values:
+            return None
+        keyed = bool(ids) or (self.keyed and not any(p.card for p in poses))
+        return _Kept(name, values, keyed=keyed, layer=layer, back=undone)
 
     def _keep_first(self) -> None:
         step = self._steps[0]
-        more = {"values": step.values, "name": step.name, "keyed": step.keyed, "layer": step.layer}
-        self._send("keep", {**more, "revision": self._revision}, self._was_kept)
+        about = {"name": step.name, "revision": self._revision}
+        if step.back and "undo" in self.link.can:
+            self._send("undo", about, self._was_kept)
+            return
+        if step.back and step.curves:
+            self._cannot_take_back()
+            return
+        if step.curves and not step.back:
+            curves = msgspec.to_builtins(step.curves)
+            more = {"curves": curves, "layer": step.layer}
+            self._send("set_keys", {**about, **more}, self._was_kept)
+            return
+        more = {"values": step.values, "keyed": step.keyed, "layer": step.layer}
+        self._send("keep", {**about, **more}, self._was_kept)
 
     def _was_kept(self, answer: dict[str, Any]) -> None:
         self._revision = int(answer["revision"])
-        self._steps.pop(0)
+        step = self._steps.pop(0)
         if self._steps:
             self._keep_first()
         else:
@@ -192,26 +293,66 @@ class LinkedFigure:
                     why=why,
                 )
             )
+        if refused or step.back or step.curves:
             self.look()
+        self.look_at_keys()
 
-    def _of_step(self, step: Step | None) -> Values:
-        """What a step changed, as the figure stands now. Taking a step back brings the whole pose
-        of before; what the host did in between is not part of it."""
-        found = self._otherwise(self.figure.state)
-        poses = [p for p in _poses_of(step) if p.actor is self.figure]
-        if not poses:
-            return found
+    def _cannot_take_back(self) -> None:
+        step = self._steps.pop(0)
+        self.told.emit(tr("Take {name} back in the host: it keeps those keys.", name=step.name))
+        self.look()
+        self.look_at_keys()
+
+    def _of_poses(self, poses: list[PoseStep]) -> Values:
+        """What they changed, as the figure stands now. Taking a step back brings the whole pose of
+        before; what the host did in between is not part of it."""
         rig = self.figure.rig
-        touched: Values = {}
+        now = values_from(rig, self.figure.state, self._unit)
+        found: Values = {}
         for pose in poses:
             states = (pose.before.state, pose.after.state)
-            was, now = (values_from(rig, state, self._unit) for state in states)
-            for control, channels in changed_values(was, now).items():
-                touched.setdefault(control, {}).update(channels)
-        kept = {
-            c: {k: v for k, v in h.items() if k in touched.get(c, {})} for c, h in found.items()
+            was, then = (values_from(rig, state, self._unit) for state in states)
+            for control, channels in changed_values(was, then).items():
+                held = found.setdefault(control, {})
+                held.update((channel, now[control][channel]) for channel in channels)
+        return found
+
+    def _with_channels(self, values: Values, ids: list[ChannelId]) -> Values:
+        """The values, and all numbers of the channels that are to be keyed."""
+        rig = self.figure.rig
+        now = values_from(rig, self.figure.state, self._unit)
+        found = {control: dict(held) for control, held in values.items()}
+        for channel_id in ids:
+            row = row_of(rig, channel_id)
+            if row is None:
+                continue
+            control = rig.controls[row].name
+            kind = channel_id.kind.value
+            for channel, value in now.get(control, {}).items():
+                own = channel == channel_id.name
+                if own if channel_id.is_setting else channel.startswith(f"{kind}."):
+                    found.setdefault(control, {})[channel] = value
+        return found
+
+    def _curves_of(self, step: Step) -> tuple[CurveSaid, ...] | None:
+        """Curves that a step writes; None where it changes no keys of this figure."""
+        if not isinstance(step, KeyStep) or step.actor is not self.figure:
+            return None
+        rig, take = self.figure.rig, step.after
+        known = step.before.keys.lines
+        changed = {
+            channel_id: line
+            for channel_id, line in take.keys.lines.items()
+            if known.get(channel_id) is not line
         }
-        return {control: held for control, held in kept.items() if held}
+        lines = {}
+        for channel_id, line in changed.items():
+            before = known.get(channel_id)
+            fresh = line.frames if before is None else _fresh(before, line)
+            if len(fresh):
+                inside = (line.frames >= fresh.min()) & (line.frames <= fresh.max())
+                lines[channel_id] = line.taken(np.flatnonzero(inside))
+        return tuple(curves_from(rig, lines, take.many, self._unit))
 
     def _otherwise(self, state: State) -> Values:
         """What was changed here since it was last kept or seen, and nothing else: what changed
@@ -233,19 +374,50 @@ class LinkedFigure:
         """Values changed there."""
         if revision > self._revision and not self._steps:
             self.look()  # a step of ours on its way says its revision itself
+            self.look_at_keys()
+
+    def moved_in_time(self) -> None:
+        """Another frame is in sight on both sides; how it stands there comes from the host."""
+        self._elsewhen, self._shown, self._over = True, False, set()
+        self.look()
 
     def look(self) -> None:
         """See how it stands there now."""
         self._send("values", {}, self._seen)
 
+    def look_at_keys(self) -> None:
+        """See what is keyed there now."""
+        if "keys" in self.link.can:
+            self._send("keys", {"layer": None}, self._keys_seen)
+
+    def _keys_seen(self, answer: dict[str, Any]) -> None:
+        try:
+            curves = msgspec.convert(answer["curves"], list[CurveSaid])
+        except msgspec.ValidationError:
+            return  # what moves is seen all the same, frame by frame
+        scene = values_from(self.figure.rig, self._scene, self._unit)
+        self._keys = keys_from(self.figure.rig, curves, scene, self._unit)
+        figure = self.figure
+        self._taking = True
+        try:
+            figure.perform(
+                Animation(figure.rig, figure.take.base, self._keys, figure.take.instances),
+                figure.state,
+            )
+        finally:
+            self._taking = False
+        self.keys_changed.emit()
+
     def _seen(self, answer: dict[str, Any]) -> None:
         self._revision = int(answer["revision"])
-        if self._steps:
-            self._again(answer["values"])
-            return
-        before = self._scene
+        before, late, moved = self._scene, self._late, self._elsewhen
         self._scene = state_from(self.figure.rig, answer["values"], self._unit)
-        if self._scene.same_bits(before):
+        self._late = self._elsewhen = False
+        if self._steps:
+            self._again(answer["values"], late=late)
+        elif moved or (self.figure.sampled and not self.figure.take.instances):
+            self._take(self._scene)
+        elif self._scene.same_bits(before):
             self._show_wanted()
         elif self._shown:  # what is pulled stays, over what is there now
             self._wanted = self.figure.state
@@ -254,21 +426,34 @@ class LinkedFigure:
         else:
             self._take(self._scene)
 
-    def _again(self, values: Values) -> None:
-        """A step that came too late is kept over what is there now."""
-        self.told.emit(tr("{name} was changed in the host meanwhile.", name=self.figure.name))
+    def _again(self, values: Values, *, late: bool) -> None:
+        """How it stands there, and over it the steps that are not there yet; one that came too late
+        is kept once more."""
+        if late:
+            self.told.emit(tr("{name} was changed in the host meanwhile.", name=self.figure.name))
         now = values
         for step in self._steps:
             now = values_from(self.figure.rig, self._with(now, step.values), self._unit)
         self._take(state_from(self.figure.rig, now, self._unit))
-        self._keep_first()
+        if late:
+            self._keep_first()
+
+    def linked_again(self) -> None:
+        """The host is there again: what waited goes to it, over what is there now."""
+        self._asking, self._late = False, bool(self._steps)
+        self._over = set()
+        if self._shown or not self.figure.state.same_bits(self._base):
+            self._wanted = self.figure.state
+        self.look()
+        self.look_at_keys()
 
     def _take(self, state: State) -> None:
         """Stand here as it does there."""
+        figure = self.figure
         self._taking, self._over = True, set()
         self._scene = self._base = state
         try:
-            self.figure.stand(state)
+            figure.perform(Animation(figure.rig, state, self._keys, figure.take.instances), state)
         finally:
             self._taking = False
 
@@ -282,12 +467,31 @@ class LinkedFigure:
     def _refused(self, error: LinkError) -> None:
         self._asking = False
         if error.number == CHANGED:
+            self._late = bool(self._steps)
             self.look()  # and is shown or kept again over what is there now
             return
-        self._steps.clear()
-        if error.number:
-            self.told.emit(error.sentence())
+        if not error.number:
+            return  # it is gone, or slow to answer; what is to be kept waits
+        if self._steps and self._steps[0].back:  # it was not its last step: the values, then
+            if self._steps[0].curves:
+                self._cannot_take_back()
+                return
+            self._steps[0] = replace(self._steps[0], back=False)
+            self._late = True
             self.look()
+            return
+        self._steps.clear()
+        self.told.emit(error.sentence())
+        self.look()
+
+
+def _fresh(before: ChannelCurve, after: ChannelCurve) -> Array:
+    """Frames of keys that are not as they were."""
+    same = np.zeros(len(after), bool)
+    for i, frame in enumerate(after.frames.tolist()):
+        old = before.at(frame)
+        same[i] = old is not None and np.array_equal(before.values[old], after.values[i])
+    return after.frames[~same]
 
 
 def _poses_of(step: Step | None) -> list[PoseStep]:

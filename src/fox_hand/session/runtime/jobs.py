@@ -86,6 +86,10 @@ class JobRunner(ABC):
     def start(self, job: Job[Any]) -> None:
         """Take a job on."""
 
+    @abstractmethod
+    def finish(self) -> None:
+        """Nothing more comes; what was taken on is done, without waiting for it here."""
+
     def run(
         self,
         work: Callable[[Progress], Result],
@@ -133,6 +137,13 @@ class Jobs(JobRunner):
         finally:
             with self._lock:
                 self._running.discard(job)
+
+    def finish(self) -> None:
+        """Nothing more comes; what was taken on is done, without waiting for it here."""
+        with self._lock:
+            self._stopped = True
+        if self._pool is not None:
+            self._pool.shutdown(wait=False)
 
     def stop(self) -> None:
         """Ask everything to stop, and wait for what cannot."""

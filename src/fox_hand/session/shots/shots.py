@@ -138,7 +138,7 @@ class Shots:
         for member in self._cast:
             if isinstance(member, Absent):
                 members.append(member.kept)
-            else:
+            elif not member.host:  # those of another program are kept there
                 acts = member is acting
                 rows = self._selection.rows if acts else self._cast.selected(member)
                 members.append(kept_member(member, rows, self.settled(member), book=self._book))

@@ -1,0 +1,296 @@
+"""The stage while a host is linked: its figures stand there, time and selection go both ways."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Protocol
+
+from psygnal import Signal, SignalInstance
+
+from fox_hand.base.language import tr
+from fox_hand.interchange.link.messages import TimeSaid
+from fox_hand.session.app.apply_controller import ApplyController
+from fox_hand.session.applying.mix import Mix
+from fox_hand.session.applying.mix_commands import MixCommands
+from fox_hand.session.figures.cast import Cast, Member
+from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.selection import Selection
+from fox_hand.session.figures.snapshot import KeptMember
+from fox_hand.session.link.host_link import HostLink, LinkState
+from fox_hand.session.link.linked_figure import LinkedFigure
+from fox_hand.session.runtime.history import History
+from fox_hand.session.runtime.jobs import JobRunner
+from fox_hand.session.runtime.ports import Post
+from fox_hand.session.runtime.settings import Settings
+from fox_hand.session.shots.shots import Shots
+
+STAGE = "linked"  # under which those are kept who stand beside the host's figures
+
+
+class OwnStage(Protocol):
+    """What of the workspace a link works on."""
+
+    @property
+    def actor(self) -> Figure | None: ...
+    @property
+    def actor_changed(self) -> SignalInstance: ...
+    @property
+    def stage_left(self) -> SignalInstance: ...
+    @property
+    def cast(self) -> Cast: ...
+    @property
+    def selection(self) -> Selection: ...
+    @property
+    def settings(self) -> Settings: ...
+    @property
+    def history(self) -> History: ...
+    @property
+    def shots(self) -> Shots: ...
+    @property
+    def applying(self) -> ApplyController: ...
+    @property
+    def mix(self) -> Mix | None: ...
+    @property
+    def mix_commands(self) -> MixCommands: ...
+    def put_back(self) -> None: ...
+    def save_figure(self) -> None: ...
+    def leave_stage(self) -> None: ...
+    def act(self, actor: Figure) -> None: ...
+    def begin_with(self, actor: Figure) -> None: ...
+    def place(
+        self, actor: Figure, kept: KeptMember | None = None, *, acts: bool = True
+    ) -> Figure: ...
+    def take_away(self, member: Member) -> None: ...
+
+
+class LinkedStage:
+    """At most one host at a time.
+
+    Args:
+        workspace: whose stage it is.
+        folder: where descriptions of rigs of hosts are written down.
+        runner: makes what runs one thing after the other, for each host a new one.
+        post: brings what a host tells to the session's thread.
+    """
+
+    changed = Signal()  # another state of the link, or other choices
+    keys_changed = Signal()  # of a figure of the host
+    set_up = Signal(HostLink)  # the host's figures stand there
+    left = Signal(HostLink)
+    told = Signal(str)
+
+    def __init__(
+        self, workspace: OwnStage, folder: Path, runner: Callable[[], JobRunner], post: Post
+    ) -> None:
+        self._workspace, self._runner, self._post = workspace, runner, post
+        self._folder = folder
+        self.guests: list[KeptMember] = []  # who stood beside the host's figures last time
+        self.link: HostLink | None = None
+        self._jobs: JobRunner | None = None
+        self._stands = self._following = False
+        self._selected: tuple[str, list[str]] = ("", [])
+        workspace.stage_left.connect(self.end)
+        workspace.cast.timing.moved.connect(self._moved_here)
+        workspace.selection.changed.connect(self._selected_here)
+        workspace.actor_changed.connect(self._on_actor)
+
+    # -- beginning and end ------------------------------------------------------------------
+
+    def open(self, path: Path) -> None:
+        """Link to a host; its figures come onto a stage of their own when they have been read."""
+        self._hang_up()
+        self._jobs = self._runner()
+        link = HostLink(path, self._jobs, self._post, self._workspace.history, self._folder)
+        self.link, self._stands = link, False
+        link.changed.connect(self._changed)
+        link.figures_changed.connect(self._on_figures)
+        link.told.connect(self.told.emit)
+        link.moved.connect(self._moved_there)
+        link.selected.connect(self._selected_there)
+        link.open()
+        self.changed.emit()
+
+    def end(self) -> None:
+        """Another stage begins, or the window closes: what is being put on is put back first."""
+        if self._stands:
+            self._workspace.put_back()
+        self._hang_up()
+
+    def _hang_up(self) -> None:
+        link, jobs = self.link, self._jobs
+        self.link = self._jobs = None
+        if link is not None:
+            stood, self._stands = self._stands, False
+            link.close()
+            if jobs is not None:
+                jobs.finish()
+            self.changed.emit()
+            if stood:
+                self.left.emit(link)
+
+    def tick(self) -> None:
+        """To be called about once a second."""
+        if self.link is not None and (self._stands or self.link.state is LinkState.LOST):
+            self.link.tick()
+            self.changed.emit()
+
+    def _changed(self) -> None:
+        if self.link is not None and self.link.state is LinkState.CLOSED:
+            self._hang_up()
+        self.changed.emit()
+
+    # -- figures ------------------------------------------------------------------------------
+
+    @property
+    def stands(self) -> bool:
+        """Whether the stage is a host's."""
+        return self._stands
+
+    def of(self, member: Member | None) -> LinkedFigure | None:
+        """What follows a member of the cast; None where it is ours."""
+        return self.link.linked_to(member) if self.link is not None else None
+
+    @property
+    def acting(self) -> LinkedFigure | None:
+        """What follows the one who acts."""
+        return self.of(self._workspace.actor)
+
+    def _on_figures(self) -> None:
+        link, workspace = self.link, self._workspace
+        if link is None:
+            return
+        for one in link.linked:
+            one.keyed = workspace.settings.key_cards is not False
+            one.keys_changed.disconnect(missing_ok=True)
+            one.keys_changed.connect(self.keys_changed.emit)
+        if not self._stands:
+            self._set_stage(link)
+            return
+        there = {m.path: m for m in workspace.cast if isinstance(m, Figure) and m.host}
+        for figure in link.figures:
+            old = there.pop(figure.path, None)
+            if old is None:
+                workspace.place(figure, acts=False)
+            elif old is not figure:
+                self._exchange(old, figure)
+        for figure in there.values():
+            workspace.take_away(figure)
+
+    def _exchange(self, old: Figure, new: Figure) -> None:
+        """A rig was read again there."""
+        workspace = self._workspace
+        new.stand_at(old.ground)
+        acts = workspace.actor is old
+        if acts:
+            workspace.put_back()
+        workspace.cast.replace(old, new)
+        if acts:
+            workspace.begin_with(new)
+
+    def _set_stage(self, link: HostLink) -> None:
+        """The stage becomes the host's. What stood on the one before is written down."""
+        workspace = self._workspace
+        if not link.linked:
+            self.told.emit(tr("{name} has no rig that can be linked.", name=link.name))
+            self._hang_up()
+            return
+        workspace.save_figure()
+        workspace.leave_stage()
+        shots = workspace.shots
+        kept = shots.kept_at(shots.seat_at(STAGE), lambda error: self.told.emit(error.sentence()))
+        self.guests = kept.members if kept is not None else []
+        shots.leave(STAGE)
+        shots.sleeping = bool(self.guests)  # until they stand there again
+        self._stands = True
+        self._take_time(link.time)
+        for figure in link.figures:
+            workspace.place(figure, acts=False)
+        workspace.begin_with(link.figures[0])
+        workspace.history.clear()
+        self.set_up.emit(link)
+        self.changed.emit()
+
+    # -- time ---------------------------------------------------------------------------------
+
+    def _take_time(self, said: TimeSaid | None) -> None:
+        timing = self._workspace.cast.timing
+        if said is not None:
+            timing.set_range(round(said.first), round(said.last))
+            timing.set_rate(said.rate)
+            self._workspace.cast.go(said.frame)
+
+    def _moved_here(self) -> None:
+        link, frame = self.link, self._workspace.cast.timing.frame
+        if link is None or not self._stands or self._following:
+            return
+        if link.time is None or link.time.frame != frame:
+            link.go(frame)
+
+    def _moved_there(self) -> None:
+        """What is being put on goes along: it is put back at the frame it was on, and put on
+        again at the other."""
+        link, workspace = self.link, self._workspace
+        if link is None or not self._stands or link.time is None:
+            return
+        on = workspace.mix_commands.carried() if workspace.mix is not None else None
+        self._following = True
+        try:
+            self._take_time(link.time)
+        finally:
+            self._following = False
+        for one in link.linked:
+            one.moved_in_time()
+        if on is not None:
+            workspace.applying.carry_on(on)
+
+    # -- selection ----------------------------------------------------------------------------
+
+    def _selected_here(self) -> None:
+        linked, link = self.acting, self.link
+        if linked is None or link is None or not self._stands:
+            return
+        controls = linked.figure.rig.controls
+        now = linked.rig, [controls[row].name for row in self._workspace.selection.rows]
+        if now != self._selected:
+            self._selected = now
+            link.soon(lambda: self._tell_selection(link, now))
+
+    def _tell_selection(self, link: HostLink, selected: tuple[str, list[str]]) -> None:
+        if selected is self._selected:  # of many in a row the last
+            link.select(*selected)
+
+    def _selected_there(self, rig: str, controls: list[str]) -> None:
+        link, workspace = self.link, self._workspace
+        linked = next((x for x in link.linked if x.rig == rig), None) if link is not None else None
+        if linked is None or linked.figure not in workspace.cast.actors:
+            return
+        names = [name for name in controls if name in linked.figure.rig.control_row]
+        if (rig, names) == self._selected:
+            return
+        if workspace.actor is not linked.figure:
+            if workspace.mix is not None or not names:
+                return  # whoever pulls a card here is not taken away from it
+            workspace.act(linked.figure)
+        self._selected = rig, names
+        rows = linked.figure.rig.control_row
+        workspace.selection.set(rows[name] for name in names)
+
+    def _on_actor(self) -> None:
+        self.changed.emit()
+
+    # -- choices ------------------------------------------------------------------------------
+
+    def set_keyed(self, on: bool) -> None:
+        """Whether what is kept sets keys there."""
+        self._workspace.mix_commands.set_keyed(on)
+        for one in self.link.linked if self.link is not None else ():
+            one.keyed = on
+        self.changed.emit()
+
+    def set_layer(self, name: str) -> None:
+        """On which layer of the one who acts keys go; empty for the host's usual one."""
+        linked = self.acting
+        if linked is not None:
+            linked.layer = name
+            self.changed.emit()
