@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import os
+import subprocess
 import sys
 import threading
 import time
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
     from fox_hand.base.places import Places
     from fox_hand.base.work import Progress
     from fox_hand.cli import Wish
+    from fox_hand.demo.host.simulated_host import SimulatedHost
     from fox_hand.session.runtime.jobs import Jobs
     from fox_hand.session.runtime.settings import Settings
     from fox_hand.ui.main.window import Window
@@ -67,7 +69,7 @@ def assembled(
     pictures, bridge = Renderer(words), Bridge()  # drawing gets ready while the window is built
     jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
-    demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME)
+    demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME, start_host)
     services = Services(pictures, bridge, jobs, demo, support, restart)
     workspace = Workspace(places, jobs, files, bridge.post)
     watching = Watching(workspace.open_libraries, bridge.post)
@@ -227,6 +229,34 @@ def show(wish: Wish, frame: FirstFrame | None = None) -> int:
     return code
 
 
+def show_host(host: SimulatedHost) -> int:
+    """Open the window of the simulated host, and stay until it is closed."""
+    problem = screen_problem()
+    if problem:
+        sys.stderr.write(f"{problem}\n")
+        return 1
+    from fox_hand.demo.host.host_desk import HostDesk
+    from fox_hand.ui.host.host_window import HostWindow
+    from fox_hand.ui.services.bridge import Bridge
+
+    application, desk, bridge = application_of_user(), HostDesk(host), Bridge()
+    application.setApplicationDisplayName(tr("Simulated host"))
+    desk.start()
+    window = HostWindow(desk, bridge.post, application.quit)
+    window.show()
+    try:
+        return application.exec()
+    finally:
+        bridge.close()
+        desk.stop()
+
+
+def start_host() -> None:
+    """The simulated host as a program of its own, which stays when we end."""
+    words = [sys.executable, "-m", "fox_hand", "demo", "host"]
+    subprocess.Popen(words, start_new_session=True)
+
+
 def size_interface() -> None:
     """The size a person chose for everything, on top of the screen's own; whoever sets the
     toolkit's variable is left alone."""
@@ -359,7 +389,7 @@ def main() -> None:
     from fox_hand.cli import NAME, make_app
 
     try:
-        make_app(partial(show, frame=frame))(prog_name=NAME)
+        make_app(partial(show, frame=frame), show_host)(prog_name=NAME)
     except Exception as error:  # noqa: BLE001 - the last place that can say it in words
         files = started_log()
         note_fault(error, "main")

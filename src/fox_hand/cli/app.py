@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -27,6 +27,9 @@ from fox_hand.cli.commands.rig_commands import rig_commands
 from fox_hand.cli.commands.shot_commands import project_commands, shot_commands
 from fox_hand.cli.talk import Talk, Verbose, command
 from fox_hand.cli.wish import Wish, wish_for
+
+if TYPE_CHECKING:
+    from fox_hand.cli.commands.demo import ShowHost
 
 NAME = "fox-hand"
 SHORT = {"help_option_names": ["-h", "--help"]}
@@ -72,7 +75,7 @@ def add_open(app: typer.Typer, show: Callable[[Wish], int]) -> None:
     command(app, "open")(open_file)
 
 
-def make_app(show: Callable[[Wish], int]) -> typer.Typer:
+def make_app(show: Callable[[Wish], int], show_host: ShowHost | None = None) -> typer.Typer:
     """The commands; ``show`` opens the window and returns the exit code."""
     speak()
     app = typer.Typer(
@@ -117,7 +120,7 @@ def make_app(show: Callable[[Wish], int]) -> typer.Typer:
         "project": project_commands(),
         "desktop": desktop_commands(),
         "link": link_commands(),
-        "demo": demo_commands(lambda: show(Wish(demo=True))),
+        "demo": demo_commands(lambda: show(Wish(demo=True)), show_host),
     }
     for name, group in groups.items():
         app.add_typer(group, name=name)

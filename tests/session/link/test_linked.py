@@ -28,7 +28,7 @@ from tests.described import write_description
 from tests.interchange.link.conftest import Running, start
 
 __all__ = ["start"]  # the fixture
-HEAD, JAW = "marrow:M_head_ctl", "jawOpen"
+HEAD, JAW = "marrow:M_head_ctl", ("marrow:M_jaw_ctl", "jawOpen")
 
 
 class Desk:
@@ -144,10 +144,10 @@ def test_what_changes_there_is_seen_here_and_never_written_over(desk: Make) -> N
     here.until(lambda: _degrees(figure) == pytest.approx(1.0))
     assert here.history.undo_label is None  # it is no step of ours
     edit = Edit(figure, here.history, "Jaw")
-    row = figure.rig.setting_row[JAW]
+    row = figure.rig.setting_row[JAW[1]]
     jaw = ChannelRef(figure.rig.settings[row].control, None, row)
     edit.preview(with_value(figure.rig, figure.state, jaw, 0.5))
-    here.until(lambda: there(running, HEAD, JAW) == 0.5)
+    here.until(lambda: there(running, *JAW) == 0.5)
     with running.lock:  # somebody nods the head while the jaw is pulled
         running.link.changed(running.host.change_something())
     here.until(lambda: any("meanwhile" in sentence for sentence in here.told))
@@ -155,11 +155,11 @@ def test_what_changes_there_is_seen_here_and_never_written_over(desk: Make) -> N
     edit.commit()
     here.until(lambda: "Jaw" in running.host.said)
     assert there(running) == pytest.approx(2.0)  # their nod stayed
-    assert there(running, HEAD, JAW) == 0.5
+    assert there(running, *JAW) == 0.5
     assert _degrees(figure) == pytest.approx(2.0)  # and is seen here
     here.until(lambda: not here.marrow._steps)
     here.history.undo()
-    here.until(lambda: there(running, HEAD, JAW) == 0.0)
+    here.until(lambda: there(running, *JAW) == 0.0)
     assert there(running) == pytest.approx(2.0)  # undoing ours takes nothing of theirs
     assert _degrees(figure) == pytest.approx(2.0)
 

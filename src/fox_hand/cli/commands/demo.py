@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -12,9 +12,14 @@ from fox_hand.base.language import tr
 from fox_hand.cli.command_words import OwnGroup
 from fox_hand.cli.talk import Talk, Verbose, command
 
+if TYPE_CHECKING:
+    from fox_hand.demo.host.simulated_host import SimulatedHost
 
-def demo_commands(show: Callable[[], int]) -> typer.Typer:
-    """The commands; ``show`` opens the window with the demo."""
+    ShowHost = Callable[[SimulatedHost], int]
+
+
+def demo_commands(show: Callable[[], int], show_host: ShowHost | None = None) -> typer.Typer:
+    """The commands; ``show`` opens the window with the demo, ``show_host`` that of the host."""
     demo = typer.Typer(cls=OwnGroup, help=tr("The demo: the crew of the night ferry."))
 
     @demo.callback(invoke_without_command=True)
@@ -29,7 +34,7 @@ def demo_commands(show: Callable[[], int]) -> typer.Typer:
 
     command(demo)(colleague)
     command(demo)(share)
-    command(demo)(host)
+    command(demo)(_host_command(show_host))
     return demo
 
 
@@ -83,29 +88,35 @@ def share(
         drive.be_flaky(there, away, rounds, talk.fact)
 
 
-def host(
-    talk: Talk,
-    scene: Annotated[
-        Path | None,
-        typer.Option("--scene", help=tr("A file that its scene is kept in from step to step.")),
-    ] = None,
-    slow: Annotated[
-        float, typer.Option("--slow", min=0, max=5000, help=tr("Milliseconds for each answer."))
-    ] = 0.0,
-    forgetful: Annotated[
-        bool, typer.Option("--forgetful", help=tr("It hangs up in the middle of previews."))
-    ] = False,
-    stubborn: Annotated[
-        bool, typer.Option("--stubborn", help=tr("It keeps locked channels as they are."))
-    ] = False,
-    changing: Annotated[
-        bool, typer.Option("--changing", help=tr("It edits its scene behind your back."))
-    ] = False,
-) -> None:
-    """A stand-in for an animation program, to be linked to: two figures with other control rigs."""
-    from fox_hand.demo.host.simulated_host import Habits, SimulatedHost, run
+def _host_command(show_host: ShowHost | None) -> Callable[..., None]:
+    def host(
+        talk: Talk,
+        scene: Annotated[
+            Path | None,
+            typer.Option("--scene", help=tr("A file that its scene is kept in from step to step.")),
+        ] = None,
+        slow: Annotated[
+            float, typer.Option("--slow", min=0, max=5000, help=tr("Milliseconds for each answer."))
+        ] = 0.0,
+        forgetful: Annotated[
+            bool, typer.Option("--forgetful", help=tr("It hangs up in the middle of previews."))
+        ] = False,
+        stubborn: Annotated[
+            bool, typer.Option("--stubborn", help=tr("It keeps locked channels as they are."))
+        ] = False,
+        changing: Annotated[
+            bool, typer.Option("--changing", help=tr("It edits its scene behind your back."))
+        ] = False,
+        headless: Annotated[bool, typer.Option("--headless", help=tr("Without a window."))] = False,
+    ) -> None:
+        """A stand-in for an animation program to be linked to, with two figures of its own."""
+        from fox_hand.demo.host.simulated_host import Habits, SimulatedHost, run
 
-    habits = Habits(slow / 1000, forgetful, stubborn, changing)
-    simulated = talk.or_exit(lambda: SimulatedHost(habits, scene))
-    talk.note(tr("Stop with Ctrl+C."))
-    run(simulated, talk.fact)
+        habits = Habits(slow / 1000, forgetful, stubborn, changing)
+        simulated = talk.or_exit(lambda: SimulatedHost(habits, scene, moves=True))
+        if show_host is not None and not headless:
+            raise typer.Exit(show_host(simulated))
+        talk.note(tr("Stop with Ctrl+C."))
+        run(simulated, talk.fact)
+
+    return host

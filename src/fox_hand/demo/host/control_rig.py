@@ -50,9 +50,10 @@ def control_rig(rig: Rig, prefix: str, model: Path) -> dict[str, Any]:
         nodes.append(node)
     own = {_named(c, c.name, prefix): c for c in by_node.values()}
     controls = {name: _said(control, prefix, rig) for name, control in own.items()}
-    head = next(n for n, c in own.items() if c.role == "head")
     attributes = [s for s in rig.settings if not s.discrete and not s.helper]
-    controls[head]["settings"] = [_attribute(s.name) for s in attributes]
+    for setting in attributes:
+        holder = controls[_holder(setting.name, list(own))]
+        holder.setdefault("settings", []).append(_attribute(setting.name))
     return {
         "format": "fox-hand rig sidecar",
         "version": 3,
@@ -89,6 +90,27 @@ def _named(control: Control | None, name: str, prefix: str) -> str:
         return f"{prefix}{name}_grp"
     stem = name.removesuffix("_L").removesuffix("_R")
     return f"{prefix}{LETTERS[control.side]}_{stem}_ctl"
+
+
+HOLDERS = {  # beginnings of attributes -> the control that has them
+    "brow": "_eye_",
+    "lid": "_eye_",
+    "hand": "_hand_",
+    "arm": "_arm_",
+    "forearm": "_arm_",
+    "leg": "_thigh_",
+    "thigh": "_thigh_",
+    "shin": "_thigh_",
+    "gaze": "_head_",
+}
+
+
+def _holder(setting: str, names: list[str]) -> str:
+    """The control that an attribute is on: of its side, or of the left; of the mouth the jaw."""
+    word = next((w for b, w in HOLDERS.items() if setting.startswith(b)), "_jaw_")
+    found = [name for name in names if word in name]
+    side = "R_" if setting.endswith(("_R", "R")) else "L_"
+    return next((name for name in found if side in name), (found or names)[0])
 
 
 def _attribute(name: str) -> str:

@@ -14,10 +14,10 @@ BODY = {
     ("R_arm_ctl", "turn.x"): {1: 0.0, 24: 6.0, 60: 0.0},
 }
 FACE = {
-    ("M_head_ctl", "browUpL"): {1: 0.0, 9: 0.7, 28: 0.2, 52: 0.6, 64: 0.0},
-    ("M_head_ctl", "browUpR"): {1: 0.0, 9: 0.7, 28: 0.2, 52: 0.6, 64: 0.0},
-    ("M_head_ctl", "mouthCornerUpL"): {1: 0.1, 20: 0.6, 52: 0.2, 64: 0.1},
-    ("M_head_ctl", "mouthCornerUpR"): {1: 0.1, 20: 0.6, 52: 0.2, 64: 0.1},
+    ("L_eye_ctl", "browUpL"): {1: 0.0, 9: 0.7, 28: 0.2, 52: 0.6, 64: 0.0},
+    ("R_eye_ctl", "browUpR"): {1: 0.0, 9: 0.7, 28: 0.2, 52: 0.6, 64: 0.0},
+    ("M_jaw_ctl", "mouthCornerUpL"): {1: 0.1, 20: 0.6, 52: 0.2, 64: 0.1},
+    ("M_jaw_ctl", "mouthCornerUpR"): {1: 0.1, 20: 0.6, 52: 0.2, 64: 0.1},
 }
 HANDS = {
     ("L_finger_index_1_ctl", "turn.x"): {1: 0.0, 24: 8.0, 58: 0.0},

@@ -11,7 +11,7 @@ import msgspec
 import numpy as np
 from PIL import Image
 
-from fox_hand.core.view.render_request import Picture, Quality, Standing, View
+from fox_hand.core.view.render_request import Picture, Quality, Ready, Standing, View
 from fox_hand.core.view.usual_views import seen_from
 from fox_hand.demo.host.control_rig import UNIT
 from fox_hand.demo.host.host_scene import HostFigure, HostScene
@@ -47,6 +47,13 @@ class HostView:
         Raises:
             FoxHandError: where nothing can draw.
         """
+        return self._renderer.picture(self._seen(scene, width, height))
+
+    def ask(self, scene: HostScene, width: int, height: int, ready: Ready) -> None:
+        """The same without waiting; ``ready`` is called on another thread."""
+        self._renderer.submit("host", self._seen(scene, width, height), ready)
+
+    def _seen(self, scene: HostScene, width: int, height: int) -> View:
         standings, points = [], []
         for number, (rig, made) in enumerate(self._rigs.items()):
             at = made.evaluate(state_from(made, scene.values(rig), UNIT))
@@ -57,8 +64,7 @@ class HostView:
             points.append(made.rest_bounds + np.array([aside, 0.0, 0.0]))
         first = next(iter(self._rigs.values()))
         camera = seen_from(first, 0.0, 0.05).framing(np.concatenate(points), width / height, ROOM)
-        view = View(tuple(standings), camera, width, height, Quality.CARD)
-        return self._renderer.picture(view)
+        return View(tuple(standings), camera, width, height, Quality.CARD)
 
     def png(self, scene: HostScene, width: int, height: int) -> bytes:
         """The same as a file."""

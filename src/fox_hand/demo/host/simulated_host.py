@@ -67,7 +67,7 @@ class SimulatedHost(Host):
             if moves:
                 animate(figures[f"rig-{number}"])
         self.open = HostScene("harbour", figures)
-        self.previews = 0
+        self.previews = self.turn = 0  # counts what is seen there that was not
         self.dropped: Callable[[], None] = lambda: None
         self.said: list[str] = []  # what happened, for the window and for tests
         if keep_in is not None and keep_in.is_file():
@@ -95,12 +95,14 @@ class SimulatedHost(Host):
         self._known(rig, values)
         self.open.show(rig, values)
         self.previews += 1
+        self.turn += 1
         if self.habits.forgetful and self.previews % DROPS_AFTER == 0:
             self.dropped()
 
     def put_back(self, rig: str, values: Values) -> None:
         del values  # they lie below, untouched
         self.open.shown.pop(rig, None)
+        self.turn += 1
 
     def keep(
         self, rig: str, values: Values, name: str, keyed: bool, layer: str | None
@@ -133,6 +135,7 @@ class SimulatedHost(Host):
     def select(self, rig: str, controls: list[str]) -> None:
         known = self.open.figures[rig].still
         self.open.selected[rig] = [name for name in controls if name in known]
+        self.turn += 1
 
     def time(self) -> dict[str, float]:
         now = self.open
@@ -186,9 +189,14 @@ class SimulatedHost(Host):
         self._write(name)
 
     def picture(self, width: int, height: int) -> bytes:
+        return self.view.png(self.open, width, height)
+
+    @property
+    def view(self) -> HostView:
+        """What draws the scene; it begins when it is first wanted."""
         if self._view is None:
             self._view = HostView(self.open.figures)
-        return self._view.png(self.open, width, height)
+        return self._view
 
     def stop(self) -> None:
         """Let go of what draws."""
@@ -227,8 +235,13 @@ class SimulatedHost(Host):
     def _locked(self, rig: str, control: str, channel: str) -> bool:
         return self.habits.stubborn and (control, channel) in self.open.figures[rig].locked
 
+    def written(self, name: str) -> None:
+        """A step was done: it is said, and the scene is kept in its file."""
+        self._write(name)
+
     def _write(self, name: str) -> None:
         self.said.append(name)
+        self.turn += 1
         if self._file is None:
             return
         content = {

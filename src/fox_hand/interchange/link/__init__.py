@@ -2,6 +2,6 @@
 that is copied into another program; it imports nothing of ours.
 """
 
-from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError, sockets
+from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError, hosts, sockets
 
-__all__ = ["Connection", "HostFacts", "LinkError", "sockets"]
+__all__ = ["Connection", "HostFacts", "LinkError", "hosts", "sockets"]

@@ -20,6 +20,7 @@ from fox_hand.base.language import tr
 from fox_hand.interchange.link.fox_hand_link import PROTOCOL, folder_of_hosts
 
 FRAME = 16 << 20  # bytes of a line that a host may send us
+GLANCE = 0.2  # seconds for somebody who listens to say so
 PATIENCE = 6.0  # seconds for an answer; a busy machine takes its time
 Params = Mapping[str, Any]
 Heard = Callable[[str, dict[str, Any]], None]
@@ -66,6 +67,22 @@ def sockets() -> list[Path]:
         found = [p for p in folder.iterdir() if p.suffix == ".sock"]
         return sorted(found, key=lambda p: -p.stat().st_mtime)
     return []
+
+
+def hosts() -> list[Path]:
+    """Those of the sockets at which somebody listens."""
+    return [path for path in sockets() if _listens(path)]
+
+
+def _listens(path: Path) -> bool:
+    """Sockets of programs that were killed stay behind, and refuse at once."""
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as one:
+        one.settimeout(GLANCE)
+        try:
+            one.connect(str(path))
+        except OSError:
+            return False
+    return True
 
 
 class Connection:

@@ -229,6 +229,16 @@ class Link:
             old = shows and newest[json.dumps(_params(request).get("rig"))] != number
             self._answer(guest, request, old=old)
 
+    @property
+    def guests(self) -> list[str]:
+        """Names of those who are linked; the first of them leads."""
+        with self._lock:
+            return [guest.name for guest in self._guests]
+
+    def end_previews(self) -> None:
+        """Put back what is shown: the host is about to go to another frame, or to undo."""
+        self._put_all_back()
+
     def rigs_changed(self) -> None:
         """Rigs came or went, or have other controls."""
         self._tell("rigs", {"rigs": self._rigs()})
@@ -470,6 +480,8 @@ class Link:
         known = params.get("protocol")
         if not isinstance(known, list) or PROTOCOL not in known:
             raise RefusedError(f"this host speaks protocol {PROTOCOL}", VERSION)
+        client = params.get("client")
+        guest.name = str(client.get("name"))[:40] if isinstance(client, dict) else ""
         with self._lock:
             self._guests.append(guest)
             leads = self._guests[0] is guest
@@ -546,7 +558,7 @@ class _Guest:
     """One connection: reads in its own thread, writes in another."""
 
     def __init__(self, link: Link, connection: socket.socket) -> None:
-        self._link, self._connection = link, connection
+        self._link, self._connection, self.name = link, connection, ""
         self._out: queue.Queue[bytes | None] = queue.Queue(WAITING)
         self._in, self._bad = False, 0
         self._asked, self.gone = 0, False

@@ -5,7 +5,7 @@
 - ``headless``: OpenShot, open_shot_file, card_on, Laid, worn, worn_over, frames_for, moved_pose,
   saved_names, clip_of, lost_words
 - ``limbs``: limbs_of, on_goal, switch
-- ``linked_stage``: LinkedStage, OwnStage
+- ``linked_stage``: ComingKey, LinkedStage, OwnStage
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
 - ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Charting, Capturing, Copying
 - ``puppet_drawings``: PuppetFiles, PuppetDrawings

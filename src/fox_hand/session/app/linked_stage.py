@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
 from psygnal import Signal, SignalInstance
 
 from fox_hand.base.language import tr
+from fox_hand.core.model.controls import Region
 from fox_hand.interchange.link.messages import TimeSaid
+from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.applying.mix import Mix
 from fox_hand.session.applying.mix_commands import MixCommands
@@ -28,6 +32,16 @@ from fox_hand.session.shots.shots import Shots
 STAGE = "linked"  # under which those are kept who stand beside the host's figures
 
 
+@dataclass(frozen=True)
+class ComingKey:
+    """What a key that is about to be set is called, on how many controls of each part of the body,
+    of which card."""
+
+    title: str
+    regions: Mapping[Region, int]
+    entry: Entry
+
+
 class OwnStage(Protocol):
     """What of the workspace a link works on."""
 
@@ -35,6 +49,8 @@ class OwnStage(Protocol):
     def actor(self) -> Figure | None: ...
     @property
     def actor_changed(self) -> SignalInstance: ...
+    @property
+    def mix_changed(self) -> SignalInstance: ...
     @property
     def stage_left(self) -> SignalInstance: ...
     @property
@@ -79,6 +95,8 @@ class LinkedStage:
     set_up = Signal(HostLink)  # the host's figures stand there
     left = Signal(HostLink)
     told = Signal(str)
+    shown_there = Signal()  # something is seen in the host that was not
+    coming_changed = Signal()
 
     def __init__(
         self, workspace: OwnStage, folder: Path, runner: Callable[[], JobRunner], post: Post
@@ -94,6 +112,7 @@ class LinkedStage:
         workspace.cast.timing.moved.connect(self._moved_here)
         workspace.selection.changed.connect(self._selected_here)
         workspace.actor_changed.connect(self._on_actor)
+        workspace.mix_changed.connect(self._on_mix)
 
     # -- beginning and end ------------------------------------------------------------------
 
@@ -105,7 +124,7 @@ class LinkedStage:
         self.link, self._stands = link, False
         link.changed.connect(self._changed)
         link.figures_changed.connect(self._on_figures)
-        link.told.connect(self.told.emit)
+        link.told.connect(self._tell)
         link.moved.connect(self._moved_there)
         link.selected.connect(self._selected_there)
         link.open()
@@ -135,6 +154,9 @@ class LinkedStage:
             self.link.tick()
             self.changed.emit()
 
+    def _tell(self, sentence: str) -> None:
+        self.told.emit(sentence)
+
     def _changed(self) -> None:
         if self.link is not None and self.link.state is LinkState.CLOSED:
             self._hang_up()
@@ -162,8 +184,8 @@ class LinkedStage:
             return
         for one in link.linked:
             one.keyed = workspace.settings.key_cards is not False
-            one.keys_changed.disconnect(missing_ok=True)
-            one.keys_changed.connect(self.keys_changed.emit)
+            one.keys_changed.connect(self._keys_seen, unique=True)
+            one.shown.connect(self._seen, unique=True)
         if not self._stands:
             self._set_stage(link)
             return
@@ -278,6 +300,41 @@ class LinkedStage:
 
     def _on_actor(self) -> None:
         self.changed.emit()
+
+    def _keys_seen(self) -> None:
+        self.keys_changed.emit()
+
+    def _seen(self) -> None:
+        self.shown_there.emit()
+
+    # -- what goes there ----------------------------------------------------------------------
+
+    @property
+    def keyed(self) -> bool:
+        """Whether what is being put on, or is to be, sets keys there."""
+        workspace = self._workspace
+        return workspace.mix.keyed if workspace.mix else workspace.mix_commands.sets_keys
+
+    @property
+    def coming(self) -> ComingKey | None:
+        """The key that would be set if what is put on were kept now."""
+        mix, linked = self._workspace.mix, self.acting
+        if mix is None or linked is None or not mix.keyed:
+            return None
+        regions = Counter(mix.actor.rig.controls[row].region for row in mix.rows)
+        alone = len(mix.cards) == 1
+        title = f"{mix.title} {mix.amount * 100:.0f} %" if alone else mix.title
+        return ComingKey(title, regions, mix.entry)
+
+    def _on_mix(self) -> None:
+        mix = self._workspace.mix
+        if mix is not None:
+            mix.changed.connect(self._coming, unique=True)
+        self.changed.emit()
+        self._coming()
+
+    def _coming(self) -> None:
+        self.coming_changed.emit()
 
     # -- choices ------------------------------------------------------------------------------
 

@@ -192,6 +192,8 @@ class CaptureController:
         sequence = self._review.sequence
         if sequence is not None and sequence.frame is not None and sequence.actor is draft.actor:
             draft.taken_from, draft.taken_frame = sequence.name, float(sequence.frame + 1)
+        elif draft.actor.host:
+            draft.taken_from, draft.taken_frame = draft.actor.host, self._cast.timing.frame
         elif self._shots.name:
             draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
 

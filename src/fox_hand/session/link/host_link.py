@@ -18,6 +18,7 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.interchange.described import shown_rig
+from fox_hand.interchange.link import hosts
 from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError
 from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, TimeSaid
 from fox_hand.session.figures.figure import Figure
@@ -44,6 +45,12 @@ class LinkState(StrEnum):
     PAUSED = "paused"  # nothing goes there for now
     LOST = "lost"
     CLOSED = "closed"
+
+
+def listening_hosts() -> list[Path]:
+    """Sockets of this person's programs that can be linked to, those that were started last
+    first."""
+    return hosts()
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@ named step there, and what changes there is seen here."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, Protocol
@@ -19,7 +19,7 @@ from fox_hand.core.model.state import State
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.link.connection import LinkError
 from fox_hand.interchange.link.fox_hand_link import CHANGED
-from fox_hand.interchange.link.messages import CurveSaid, LayerSaid
+from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, SwitchSaid
 from fox_hand.interchange.sidecar import Sidecar
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.figure import Figure, KeyStep, PoseStep
@@ -122,10 +122,12 @@ class LinkedFigure:
 
     Attributes:
         keyed, layer: how what is kept goes into the host's time line; no layer is its usual one.
+        layers, spans: the host's layers, and from where to where each has keys.
     """
 
     told = Signal(str)  # a sentence
     keys_changed = Signal()
+    shown = Signal()  # something is seen there that was not
 
     def __init__(self, link: Line, facts: RigFacts, history: History) -> None:
         self.link, self.rig = link, facts.rig
@@ -135,7 +137,7 @@ class LinkedFigure:
         made, self._unit = facts.made, facts.sidecar.metres_per_unit or 1.0
         self.figure = Figure(made, facts.path, facts.prefix.rstrip(":|") or made.name)
         self.figure.host = link.name or facts.rig
-        self.layers = facts.layers
+        self.layers, self.spans = facts.layers, spans_of(facts.curves)
         self._keys = keys_from(made, facts.curves, facts.values, self._unit)
         self._scene = state_from(made, facts.values, self._unit)  # how it stands there
         self._base = self._scene  # how it stood here when that was last kept or seen
@@ -206,6 +208,7 @@ class LinkedFigure:
 
     def _was_shown(self, answer: dict[str, Any]) -> None:
         self.link.note_speed(answer)
+        self.shown.emit()
         self._asking = False
         self._show_wanted()
 
@@ -397,6 +400,7 @@ class LinkedFigure:
             return  # what moves is seen all the same, frame by frame
         scene = values_from(self.figure.rig, self._scene, self._unit)
         self._keys = keys_from(self.figure.rig, curves, scene, self._unit)
+        self.spans = spans_of(curves)
         figure = self.figure
         self._taking = True
         try:
@@ -413,6 +417,7 @@ class LinkedFigure:
         before, late, moved = self._scene, self._late, self._elsewhen
         self._scene = state_from(self.figure.rig, answer["values"], self._unit)
         self._late = self._elsewhen = False
+        self.shown.emit()
         if self._steps:
             self._again(answer["values"], late=late)
         elif moved or (self.figure.sampled and not self.figure.take.instances):
@@ -457,6 +462,29 @@ class LinkedFigure:
         finally:
             self._taking = False
 
+    # -- spaces and the like ------------------------------------------------------------------
+
+    def ask_switches(self, found: Callable[[list[SwitchSaid]], None]) -> None:
+        """Which there are and where they stand."""
+
+        def came(answer: dict[str, Any]) -> None:
+            try:
+                found(msgspec.convert(answer.get("switches"), list[SwitchSaid]))
+            except msgspec.ValidationError:
+                found([])
+
+        self._send("switches", {}, came)
+
+    def switch(self, name: str, to: str) -> None:
+        """Ask the host to go over, in its own way; what is put on stays a preview over it."""
+
+        def done(answer: dict[str, Any]) -> None:
+            self._revision = int(answer["revision"])
+            self._shown, self._over = False, set()
+            self.look()
+
+        self._send("switch", {"name": name, "to": to}, done)
+
     # -- asking -----------------------------------------------------------------------------
 
     def _send(
@@ -483,6 +511,17 @@ class LinkedFigure:
         self._steps.clear()
         self.told.emit(error.sentence())
         self.look()
+
+
+def spans_of(curves: Iterable[CurveSaid]) -> dict[str, tuple[float, float]]:
+    """First and last keyed frame of each layer."""
+    found: dict[str, tuple[float, float]] = {}
+    for curve in curves:
+        if curve.keys:
+            first, last = curve.keys[0].frame, curve.keys[-1].frame
+            low, high = found.get(curve.layer or "", (first, last))
+            found[curve.layer or ""] = min(low, first), max(high, last)
+    return found
 
 
 def _fresh(before: ChannelCurve, after: ChannelCurve) -> Array:

@@ -26,6 +26,8 @@ from fox_hand.session.applying.mix import HIGHEST, LOWEST, Mix
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.apply.mix_choices import NARROW, MixChoices
 from fox_hand.ui.apply.mix_pad import STAMP, MixWeights
+from fox_hand.ui.link.link_row import HEIGHT as LINKED
+from fox_hand.ui.link.link_row import LinkRow
 from fox_hand.ui.stage.stage_view import Stage
 from fox_hand.ui.theme.plain_text import Words, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -106,9 +108,11 @@ class MixBar(QWidget):
         upper.setSpacing(12)
         upper.addWidget(self.pages, 1)
         upper.addLayout(self._buttons())
+        self.link = LinkRow(self._theme, self._workspace.linking, self._workspace.cast.timing)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
+        column.addWidget(self.link)
         column.addLayout(upper, 1)
         column.addWidget(self.said)
         column.addWidget(self.choices)
@@ -220,6 +224,7 @@ class MixBar(QWidget):
         else:
             self.weights.show_mix()
         self.choices.show_mix(mix)
+        self.link.refresh()
         self._say(mix)
         self._ask_pictures()
 
@@ -324,6 +329,10 @@ class MixBar(QWidget):
         several = mix is not None and len(mix.cards) > 1
         width = min(max(stage.width() - 24, 320), WIDEST)
         told = SAID if self.said.isVisibleTo(self) else 0
+        linked = self.link.needed
+        self.link.setVisible(linked)
+        self.link.set_width(width)
+        told += LINKED if linked else 0
         self.setFixedSize(width, (TALL if several else HEIGHT) + told)
         self.choices.set_width(width)
         self.thumb.setVisible(width >= NARROW)

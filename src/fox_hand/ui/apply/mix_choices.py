@@ -152,6 +152,7 @@ class MixChoices(QWidget):
         self.part.set_off(set() if mix.selected_rows else {Part.SELECTED.value})
         self.way.set_value(mix.how.way.value)
         self.keyed.setChecked(mix.keyed)
+        self.keyed.setVisible(not mix.actor.host)  # there it is said above, with its layer
         fit = mix.fit
         whole = fit.lands == fit.asked
         if fit == self._fit:  # nothing to lay out anew while an amount is pulled

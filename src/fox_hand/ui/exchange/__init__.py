@@ -4,6 +4,7 @@ Read and written in jobs.
 - ``animations_dialog``: AnimationList, AnimationsDialog
 - ``drawing_opening``: holds_drawings, DrawingOpener
 - ``export_menu``: ExportMenu
+- ``link_opening``: LinkOpener
 - ``opening``: Opener
 - ``pack_dialog``: PackDialog
 - ``performance_opening``: PerformanceOpener

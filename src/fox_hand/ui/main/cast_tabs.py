@@ -27,6 +27,7 @@ from fox_hand.core.view.usual_views import seen_from
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.cast import Absent, Member
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.link.host_link import LinkState
 from fox_hand.session.runtime.ports import Pictures, Post
 from fox_hand.ui.theme.plain_text import menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
@@ -36,6 +37,7 @@ from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LONGEST_NAME, SPACE = 160, 4
+SIGN, FADED = 14, 0.35  # pixels of the sign of a linked figure, and how much of a lost one is left
 BETWEEN_FACES = 20  # milliseconds; for each a figure is posed
 
 
@@ -49,7 +51,7 @@ class CastTab(QAbstractButton):
         super().__init__()
         self._theme, self.member = theme, member
         self._face = QImage()
-        self._acts = self._words = False
+        self._acts = self._words = self._lost = False
         self._pointed = False
         self.setFixedHeight(40)
         self.setCheckable(True)
@@ -59,10 +61,10 @@ class CastTab(QAbstractButton):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.show_state(acts=False, words=True)
 
-    def show_state(self, *, acts: bool, words: bool) -> None:
-        """Whether it acts, and whether there is room for words."""
-        self._acts, self._words = acts, words
-        name = self.member.name
+    def show_state(self, *, acts: bool, words: bool, lost: bool = False) -> None:
+        """Whether it acts, whether there is room for words, and whether its host is gone."""
+        self._acts, self._words, self._lost = acts, words, lost
+        name = f"{self.member.name} {self._host}".strip()
         absent = isinstance(self.member, Absent)
         said = tr("acting") if acts else (tr("not there") if absent else tr("click to let act"))
         self.setAccessibleName(f"{name}, {said}")
@@ -72,14 +74,26 @@ class CastTab(QAbstractButton):
         self.updateGeometry()
         self.update()
 
+    @property
+    def lost(self) -> bool:
+        """Whether its host is gone."""
+        return self._lost
+
     def show_face(self, image: QImage) -> None:
         self._face = image
         self.update()
 
-    def _note(self) -> str:
+    @property
+    def _host(self) -> str:
+        """In which other program it stands, if it does."""
+        host = self.member.host if isinstance(self.member, Figure) else ""
+        return tr("in {host}", host=host) if host else ""
+
+    def _note(self, *, acts: bool) -> str:
+        """What stands behind its name."""
         if isinstance(self.member, Absent):
             return tr("not there")
-        return tr("acting") if self._acts else ""
+        return "   ".join(word for word in (self._host, tr("acting") if acts else "") if word)
 
     def sizeHint(self) -> QSize:
         return QSize(self.room_for(acts=self._acts, words=self._words), 40)
@@ -88,8 +102,7 @@ class CastTab(QAbstractButton):
         """How wide it is in some state."""
         if not words and not acts:
             return 44
-        absent = isinstance(self.member, Absent)
-        note = (tr("not there") if absent else tr("acting") if acts else "") if words else ""
+        note = self._note(acts=acts) if words else ""
         extra = QFontMetrics(self._theme.font(12)).horizontalAdvance(note) + 8 if note else 0
         return 42 + self._name_width() + extra + 12
 
@@ -148,21 +161,35 @@ class CastTab(QAbstractButton):
         painter.drawText(QRectF(42, 0, width, 40), middle, name)
         if self._words:
             painter.setFont(theme.font(12))
-            painter.drawText(QRectF(50 + width, 0, 80, 40), middle, self._note())
+            note = self._note(acts=self._acts)
+            painter.drawText(QRectF(50 + width, 0, self.width(), 40), middle, note)
 
     def _paint_face(self, painter: QPainter) -> None:
         circle = QRectF(10, 8, 24, 24)
         path = QPainterPath()
         path.addEllipse(circle)
         painter.setBrush(self._theme.colour("stage_edge"))
-        if isinstance(self.member, Absent):
+        if isinstance(self.member, Absent) or self._lost:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(self._theme.colour("quiet"), 1.25, Qt.PenStyle.DashLine))
         painter.drawPath(path)
         if not self._face.isNull():
             painter.setClipPath(path)
+            painter.setOpacity(FADED if self._lost else 1.0)
             painter.drawImage(circle, self._face)
+            painter.setOpacity(1.0)
             painter.setClipping(False)
+        if self._host:
+            self._paint_sign(painter)
+
+    def _paint_sign(self, painter: QPainter) -> None:
+        """At the lower right of the face: another program's."""
+        theme, ratio = self._theme, self.devicePixelRatioF()
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("panel"))
+        painter.drawEllipse(QRectF(23, 21, SIGN + 2, SIGN + 2))
+        icon = theme.pixmap("unplug" if self._lost else "link", SIGN - 4, "text", ratio)
+        painter.drawPixmap(26, 24, icon)
 
 
 class CastTabs(QWidget):
@@ -188,6 +215,19 @@ class CastTabs(QWidget):
         self._row.addWidget(self.more)
         workspace.cast.changed.connect(self._on_cast)
         workspace.actor_changed.connect(self.refresh)
+        workspace.linking.changed.connect(self._on_link)
+
+    def _lost(self, tab: CastTab) -> bool:
+        link = self._workspace.linking.link
+        ours = not isinstance(tab.member, Figure) or not tab.member.host
+        return not ours and (link is None or link.state is LinkState.LOST)
+
+    def _on_link(self) -> None:
+        """Its host is gone, or there again."""
+        for tab in self.tabs:
+            if tab.lost is not self._lost(tab):
+                self.refresh()
+                return
 
     def tab_of(self, member: Member) -> CastTab:
         """The tab of a member."""
@@ -200,8 +240,9 @@ class CastTabs(QWidget):
             self.refresh()
 
     def refresh(self) -> None:
+        actor = self._workspace.actor
         for tab in self.tabs:
-            tab.show_state(acts=tab.member is self._workspace.actor, words=self._words)
+            tab.show_state(acts=tab.member is actor, words=self._words, lost=self._lost(tab))
         self.updateGeometry()
         self._soon.start()
 
@@ -226,7 +267,8 @@ class CastTabs(QWidget):
         The one that acts is always there."""
         words = self._words and self._room_for(words=True) <= self.width()
         for tab in self.tabs:
-            tab.show_state(acts=tab.member is self._workspace.actor, words=words)
+            acts = tab.member is self._workspace.actor
+            tab.show_state(acts=acts, words=words, lost=self._lost(tab))
         room = self.width() + SPACE
         crowded = self._room_for(words=words) > self.width()
         if crowded:

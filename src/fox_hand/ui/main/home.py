@@ -14,6 +14,7 @@ from fox_hand.ui.browser.sheets_panel import SheetsPanel
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.exchange.drawing_opening import DrawingOpener
 from fox_hand.ui.exchange.export_menu import ExportMenu
+from fox_hand.ui.exchange.link_opening import LinkOpener
 from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
@@ -42,6 +43,7 @@ class Home:
         header, stage, overlays, figure_panel, sheets, timeline, columns: what is in sight.
         screens, cards, shots: what is done from menus.
         opener, performances, drawings, shot_opener, export: bring in and take out.
+        links: to other programs.
         puppets: what is done with drawings of puppets.
         looking: looks at cards while a key is held.
         search_from: where the keyboard was before it went to the search field.
@@ -70,6 +72,7 @@ class Home:
     drawings: DrawingOpener
     puppets: PuppetController
     shot_opener: ShotOpener
+    links: LinkOpener
     export: ExportMenu
     looking: CardLooking
     search_from: WayBack

@@ -35,6 +35,7 @@ def project_menu(home: Home) -> None:
     """Shots and projects, the demo, recent figures."""
     menu, table = passing_menu(home.window), home.actions_table
     _add_shots(home, menu)
+    home.links.fill(menu.addMenu(tr("Link to an animation program")))
     table.fill(menu, "", "demo", "crew", "demo_performance", "", "open_figure")
     for path in map(Path, home.workspace.settings.recent):
         run = partial(home.opener.open_rig, path)

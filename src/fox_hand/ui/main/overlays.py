@@ -17,6 +17,8 @@ from fox_hand.session.figures.snapshot import KeptBoard
 from fox_hand.ui.apply.mix_bar import MixBar
 from fox_hand.ui.capture.capture_frame import CaptureFrame
 from fox_hand.ui.exchange.work_bar import WorkBar
+from fox_hand.ui.link.host_picture import HostPicture
+from fox_hand.ui.link.link_pill import LinkPill
 from fox_hand.ui.puppet.drawing_shelf import PuppetShelves
 from fox_hand.ui.puppet.ground_popup import GroundPopup
 from fox_hand.ui.services.services import Services
@@ -47,6 +49,9 @@ class Overlays:
         self.empty = EmptyStage(theme, stage)
         self.frame = CaptureFrame(theme, stage)
         self.mix_bar = MixBar(theme, workspace, stage, pictures, post)
+        self.pill = LinkPill(theme, workspace.linking, stage)
+        self.host_picture = HostPicture(theme, workspace.linking, stage)
+        self.pill.picture_asked.connect(self.host_picture.toggle)
         self.lens = InsetView(theme, workspace, stage, pictures, post)
         self.shelves = PuppetShelves(theme, workspace, stage, pictures, post)
         self.boards = ReferenceImages(theme, stage)
@@ -69,6 +74,9 @@ class Overlays:
         self.between.place()
         self.lay_bar.place()
         self.bars.place()
+        left, right = self.bars.left.geometry(), self.bars.right.geometry()
+        self.pill.place(left, right, self._stage.rect())
+        self.host_picture.place(right.bottom() + 8, right.right() + 1)
         self.shelves.place()
         self.empty.place()
         self.mix_bar.place()

@@ -57,11 +57,16 @@ class ShotController:
         workspace.card_updates.told.connect(notice.tell)
         workspace.left_loose.connect(self._tell_loose)
         workspace.shots.changed.connect(self.show_where)
+        workspace.linking.changed.connect(self.show_where)
 
     def show_where(self) -> None:
         """Name the project and the shot, and whether it is saved."""
         shots, actor = self._workspace.shots, self._workspace.actor
-        if shots.path is not None:
+        link = self._workspace.linking.link
+        if link is not None and link.host is not None and self._workspace.linking.stands:
+            self._header.set_project(link.name, link.host.scene)
+            self._window.setWindowTitle(tr("{name} - Fox Hand", name=link.name))
+        elif shots.path is not None:
             project = shots.project.name if shots.project is not None else shots.path.parent.name
             self._header.set_project(project, shots.name)
             self._window.setWindowTitle(

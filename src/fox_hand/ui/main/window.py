@@ -26,6 +26,7 @@ from fox_hand.ui.cards.card_drag import card_files_in, keys_in
 from fox_hand.ui.commands.actions import Actions
 from fox_hand.ui.exchange.drawing_opening import DrawingOpener, holds_drawings
 from fox_hand.ui.exchange.export_menu import ExportMenu
+from fox_hand.ui.exchange.link_opening import LinkOpener
 from fox_hand.ui.exchange.opening import Opener
 from fox_hand.ui.exchange.performance_opening import PerformanceOpener
 from fox_hand.ui.exchange.shot_opening import ShotOpener
@@ -175,6 +176,7 @@ class Window(QMainWindow):
         self.opener = Opener(self, workspace, services, over.bars, notice, self.sheets)
         self.performances = PerformanceOpener(self, theme, workspace, services, over.bars, notice)
         self.shot_opener = ShotOpener(self, workspace, services, self.opener, notice)
+        links = LinkOpener(self, workspace, services, self.opener, self.shot_opener, notice)
         drawing = Drawing(services.pictures, services.jobs)
         export = ExportMenu(
             self, theme, workspace, self.stage, self.sheets, notice, over.work_bar, drawing
@@ -211,6 +213,7 @@ class Window(QMainWindow):
             drawings=DrawingOpener(self, services.jobs, workspace.long_work, over.bars, notice),
             puppets=PuppetController(workspace, self.stage, notice, over.shelves),
             shot_opener=self.shot_opener,
+            links=links,
             export=export,
             looking=CardLooking(self, workspace.applying),
             search_from=WayBack(self.stage),
@@ -244,6 +247,8 @@ class Window(QMainWindow):
         home.drawings.made.connect(self.screens.leave_drawings)
         home.drawings.made.connect(self.opener.open_rig)
         self.opener.newcomer.connect(self.stage.frame_actor)
+        home.links.linked.connect(self._on_host)
+        over.pill.hang_up_asked.connect(home.links.hang_up)
         self._connect_screens()
         over.mix_bar.choices.fit_asked.connect(self.screens.fit_mix)
         over.mix_bar.store_asked.connect(home.cards.store_mix)
@@ -321,6 +326,15 @@ class Window(QMainWindow):
         for popup in self.findChildren(Popup):
             popup.close()
         self.screens.forget()
+
+    def _on_host(self) -> None:
+        """The stage is another program's."""
+        if self.screens.starting:
+            self.screens.close()
+        self._another_shot()
+        self.timeline.show_shot()
+        self.stage.frame_actor(None)
+        self.overlays.place()
 
     def _on_actor(self) -> None:
         self.overlays.empty.setVisible(self.workspace.actor is None)
@@ -439,6 +453,7 @@ class Window(QMainWindow):
         if not self._may_close():
             event.ignore()
             return
+        self.workspace.linking.end()
         self.workspace.keep_mix()
         self.screens.keep_drawings()
         self.timeline.playing.stop()

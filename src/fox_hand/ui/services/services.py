@@ -21,12 +21,14 @@ class Demo:
         first_shot: the shot it opens with, of the copy that a library belongs to.
         performance: motion to pick poses from.
         first_frame: what of that shot is seen first by somebody who was never there.
+        start_host: starts the program that stands in for an animation program.
     """
 
     open: Callable[[], tuple[tuple[Path, ...], Path]]
     first_shot: Callable[[Path], Path]
     performance: Path
     first_frame: float = 1.0
+    start_host: Callable[[], None] = lambda: None
 
 
 @dataclass(frozen=True)

@@ -260,6 +260,7 @@ class Strip(StripBase):
                 if row.top + row.height >= self.offset and row.top <= low:
                     strip.row(painter, row, width)
                     strip.instances(painter, row, self.chosen_instance)
+            self._paint_coming(painter, strip, rows)
         painter.restore()
         if actor is not None and not actor.keys and not actor.take.instances:
             self._say_empty(painter)
@@ -267,6 +268,19 @@ class Strip(StripBase):
         paint_labels(painter, self, rows)
         self._paint_marquee(painter)
         self._paint_thumb(painter, rows)
+
+    def _paint_coming(self, painter: QPainter, strip: StripPainter, rows: list[StripRow]) -> None:
+        """The key that keeping would set in the host, in the row that it touches most."""
+        key = self.workspace.linking.coming
+        if key is None:
+            return
+        touched = {r.top: sum(key.regions.get(one, 0) for one in r.regions) for r in rows}
+        row = max(rows, key=lambda r: (not r.channel, touched[r.top]))
+        if not touched[row.top]:
+            return
+        image = self._pictures.get(key.entry, round(PICTURE * self.devicePixelRatioF()))
+        x = self.scale.x_of(self.workspace.timing.frame)
+        strip.coming(painter, row, x, ChipLook(key.title, image, None, outdated=False))
 
     def _paint_thumb(self, painter: QPainter, rows: list[StripRow]) -> None:
         """Where the rows are scrolled to, if not all have room."""

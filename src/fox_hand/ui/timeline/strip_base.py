@@ -31,7 +31,7 @@ from fox_hand.ui.timeline.strip_paint import (
     instance_rect,
     key_group_rect,
 )
-from fox_hand.ui.timeline.strip_rows import LEVEL, RowBook, StripRow
+from fox_hand.ui.timeline.strip_rows import LEVEL, LayerSpan, RowBook, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.widgets.accessible_parts import PartsOwner, tell_value
 from fox_hand.ui.widgets.deferred_update import DeferredUpdate
@@ -86,6 +86,8 @@ class StripBase(QWidget, PartsOwner):
         workspace.timing.changed.connect(self._repaint)
         workspace.open_libraries.changed.connect(self._on_libraries)
         workspace.placements.changed.connect(self._on_laying)
+        workspace.linking.coming_changed.connect(self._soon.paint)
+        workspace.linking.changed.connect(self._soon.paint)
 
     def _repaint(self) -> None:
         self.update()
@@ -173,11 +175,23 @@ class StripBase(QWidget, PartsOwner):
 
     def rows(self) -> list[StripRow]:
         """All rows, from the top."""
-        return self.book.rows(self.workspace.actor)
+        return self.book.rows(self.workspace.actor, self._layers())
 
     def y_of(self, row: StripRow) -> float:
         """Where a row begins in the widget."""
         return HEAD + row.top - self.offset
+
+    def _layers(self) -> tuple[LayerSpan, ...]:
+        """Those of the host that the one who acts stands in."""
+        linked, timing = self.workspace.linking.acting, self.workspace.timing
+        if linked is None or len(linked.layers) < 2:
+            return ()
+        usual = next((layer.name for layer in linked.layers if layer.active), "")
+        chosen, whole = linked.layer or usual, (timing.first, timing.first)
+        return tuple(
+            LayerSpan(layer.name, *linked.spans.get(layer.name, whole), layer.name == chosen)
+            for layer in linked.layers
+        )
 
     def row_at(self, y: float) -> StripRow | None:
         """The row at a height of the widget."""

@@ -12,7 +12,7 @@ from fox_hand.base.language import tr, tr_n
 from fox_hand.core.animation.curves import Keys, row_of
 from fox_hand.ui.timeline.strip_base import StripBase
 from fox_hand.ui.timeline.strip_paint import RULER, TOOLS
-from fox_hand.ui.timeline.strip_rows import CLIPS, TALL, StripRow, value_now
+from fox_hand.ui.timeline.strip_rows import CLIPS, LAYERS, TALL, StripRow, value_now
 
 MIDDLE = Qt.AlignmentFlag.AlignVCenter
 RIGHT = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -49,6 +49,8 @@ def _part(painter: QPainter, strip: StripBase, row: StripRow, y: float) -> None:
     painter.setPen(theme.colour("quiet"))
     if not row.controls:
         text = tr("none") if row.key == CLIPS else tr("no keys")
+    elif row.key == LAYERS:
+        text = tr_n("{number:,} layer", "{number:,} layers", row.controls)
     elif row.key == CLIPS:
         text = tr_n("{number:,} block", "{number:,} blocks", row.controls)
     else:

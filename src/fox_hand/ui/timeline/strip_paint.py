@@ -20,7 +20,7 @@ from fox_hand.session.animating.clip_placement import feet_of
 from fox_hand.session.animating.key_groups import KeyGroup
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.timeline.strip_rows import LEVEL, TALL, StripRow
+from fox_hand.ui.timeline.strip_rows import LAYER, LEVEL, TALL, StripRow
 from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyLook, KeyStamps
 from fox_hand.ui.widgets.fields.typed_numbers import plain
@@ -118,6 +118,9 @@ class StripPainter:
         if row.channel:
             self._curve(painter, row)
             return
+        if row.layers:
+            self._layers(painter, row)
+            return
         numbers = drawn_key_groups(row, self._scale)
         if row.drawings:
             for number in numbers:
@@ -130,6 +133,42 @@ class StripPainter:
                 self._diamonds(painter, row, number)
             else:
                 self._chip(painter, row, number)
+
+    def _layers(self, painter: QPainter, row: StripRow) -> None:
+        """A host's layers, the highest on top; the one that keys go on stands out."""
+        theme, scale = self._theme, self._scale
+        painter.setFont(theme.font(11, 500))
+        for number, layer in enumerate(reversed(row.layers)):
+            x = scale.x_of(layer.first)
+            wide = max(scale.x_of(layer.last) - x, 40.0)
+            rect = QRectF(x, row.top + 3 + number * LAYER, wide, LAYER - 3)
+            edge = theme.colour("text" if layer.chosen else "line")
+            painter.setPen(QPen(edge, 1))
+            painter.setBrush(theme.colour("raised" if layer.chosen else "panel"))
+            painter.drawRoundedRect(rect, 3, 3)
+            painter.setPen(theme.colour("text" if layer.chosen else "quiet"))
+            painter.drawText(rect.adjusted(8, -1, -4, 0), Qt.AlignmentFlag.AlignVCenter, layer.name)
+
+    def coming(self, painter: QPainter, row: StripRow, x: float, shown: ChipLook) -> None:
+        """A key that is set when what is put on is kept."""
+        theme = self._theme
+        painter.setFont(theme.font(11, 600))
+        wide = PICTURE + 12 + painter.fontMetrics().horizontalAdvance(shown.title)
+        rect = QRectF(x, row.top + 4, wide, PICTURE)
+        path = QPainterPath()
+        path.addRoundedRect(rect, 4, 4)
+        painter.fillPath(path, theme.colour("high"))
+        if shown.image is not None and not shown.image.isNull():
+            painter.save()
+            painter.setClipPath(path)
+            painter.drawImage(QRectF(x, rect.top(), PICTURE, PICTURE), shown.image)
+            painter.restore()
+        painter.setPen(theme.colour("text"))
+        place = rect.adjusted(PICTURE + 4, 0, 0, 0)
+        painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, shown.title)
+        painter.setPen(QPen(theme.colour("accent"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(rect, 4, 4)
 
     def instances(self, painter: QPainter, row: StripRow, chosen: int | None) -> None:
         """The clips that are laid in: how often, how strongly."""

@@ -31,7 +31,8 @@ from fox_hand.session.animating.key_groups import (
 )
 from fox_hand.session.figures.figure import Figure
 
-CLIPS = tr("Clips")
+CLIPS, LAYERS = tr("Clips"), tr("Its layers")
+LAYER = 16  # pixels of a layer of a host
 LEVEL = 24  # pixels of a block where several lie below each other
 MOST_PLACES = 2000  # at which a spline is drawn
 TALL, LOW = 36, 24  # pixels of a part's row, and of a channel's
@@ -78,6 +79,16 @@ NOTHING = Content(NO_KEYS, ())
 
 
 @dataclass(frozen=True)
+class LayerSpan:
+    """A layer of a host, from where to where it has keys, and whether keys go there."""
+
+    name: str
+    first: float
+    last: float
+    chosen: bool
+
+
+@dataclass(frozen=True)
 class StripRow:
     """One row.
 
@@ -94,6 +105,7 @@ class StripRow:
         channel: whether it is one channel.
         drawings: whether nothing lies between two of its keys.
         blocks, levels: of the row of clips, what lies in it and how far down.
+        layers: of the row of a host's layers.
     """
 
     key: str
@@ -110,6 +122,7 @@ class StripRow:
     drawings: bool = False
     instances: tuple[ClipInstance, ...] = ()
     levels: tuple[int, ...] = ()
+    layers: tuple[LayerSpan, ...] = ()
 
     @property
     def channel_ids(self) -> tuple[ChannelId, ...]:
@@ -134,8 +147,8 @@ class RowBook:
         """Open a part's channels, or close them."""
         self.opened ^= {key}
 
-    def rows(self, actor: Figure | None) -> list[StripRow]:
-        """All rows from top to bottom."""
+    def rows(self, actor: Figure | None, layers: tuple[LayerSpan, ...] = ()) -> list[StripRow]:
+        """All rows from top to bottom; ``layers`` are those of its host."""
         found: list[StripRow] = []
         top = 0
         for part, content in self._keyed(actor):
@@ -158,6 +171,10 @@ class RowBook:
                 found += channels
                 top += LOW * len(channels)
         instances = actor.take.instances if actor is not None else ()
+        if layers and not instances:
+            tall = 6 + LAYER * len(layers)
+            row = StripRow(LAYERS, LAYERS, "layers", frozenset(), NOTHING, top, max(tall, TALL))
+            return [*found, replace(row, controls=len(layers), layers=layers)]
         levels = _levels(instances)
         tall = TALL if not any(levels) else 4 + LEVEL * (max(levels) + 1)
         clips = StripRow(CLIPS, CLIPS, "film", frozenset(), NOTHING, top, tall)

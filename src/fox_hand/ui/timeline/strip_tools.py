@@ -11,6 +11,7 @@ from fox_hand.base.language import tr
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.session.app.needs import Animating
 from fox_hand.session.figures.playhead import LONGEST, RATES
+from fox_hand.ui.theme.plain_text import Words
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.range_popup import RangePopup
 from fox_hand.ui.timeline.strip import Strip
@@ -105,8 +106,22 @@ class StripTools(QWidget):
         )
         self.ease.clicked.connect(self._ask_ease)
         self.between.clicked.connect(self.between_asked)
+        self.host = Words("")
+        self.host.setProperty("quiet", True)
+        self.host.hide()
         self._lower = QWidget(self)
-        self._lay(self._lower, RULER, TOOLS - 1, (self.key, self.auto, self.ease, self.between))
+        parts = (self.key, self.auto, self.ease, self.between, self.host)
+        self._lay(self._lower, RULER, TOOLS - 1, parts)
+        self._workspace.linking.changed.connect(self._on_link)
+
+    def _on_link(self) -> None:
+        """In a host's time line keys are set, and all else is done there."""
+        linked = self._workspace.linking.acting
+        for part in (self.auto, self.ease, self.between):
+            part.setVisible(linked is None)
+        self.host.setVisible(linked is not None)
+        if linked is not None:
+            self.host.setText(tr("{name}: its frames and keys", name=linked.figure.host))
 
     def _lay(self, panel: QWidget, top: int, height: int, widgets: tuple[QWidget, ...]) -> None:
         line = QHBoxLayout(panel)

@@ -192,6 +192,13 @@ def _projects(home: Home) -> list[Command]:
             "demo", tr("Open the demo"), home.shot_opener.open_demo, group=SHOT, icon="book-open"
         ),
         Command(
+            "link",
+            tr("Link to an animation program …"),
+            lambda: home.links.show_menu(home.header.project_button),
+            group=SHOT,
+            icon="link",
+        ),
+        Command(
             "crew",
             tr("The demo's crew, nothing keyed"),
             home.opener.open_crew,
