@@ -6,10 +6,13 @@ import json
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from fox_hand.core.maths.rotations import from_vector, multiply, rotate
 from fox_hand.core.rig.rig import Rig
+from fox_hand.interchange.described import rig_of
+from fox_hand.interchange.sidecar import Sidecar
 
 ARM: dict[str, Any] = {
     "format": "fox-hand rig sidecar",
@@ -74,3 +77,8 @@ def description_of(rig: Rig, prefix: str = "") -> dict[str, Any]:
 def write_description(path: Path, document: dict[str, Any]) -> Path:
     path.write_text(json.dumps(document), "utf-8")
     return path
+
+
+def described_rig(document: dict[str, Any]) -> Rig:
+    """The rig that a description makes."""
+    return rig_of(msgspec.convert(document, Sidecar), "described", Path("described.foxrig.json"))

@@ -19,8 +19,8 @@ from fox_hand.interchange.readers import read_rig
 class Running:
     """A host with its link; what is asked is done one after the other with what tests look at."""
 
-    def __init__(self, habits: Habits, folder: Path, watch: float) -> None:
-        self.host = SimulatedHost(habits)
+    def __init__(self, habits: Habits, folder: Path, watch: float, *, moves: bool) -> None:
+        self.host = SimulatedHost(habits, moves=moves)
         self.link = Link(self.host, folder, watch)
         self.host.dropped = self.link.drop_all
         self.lock = threading.Lock()
@@ -53,8 +53,8 @@ def start(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Start]:
     monkeypatch.setattr(simulated_host, "read_rig", cache(read_rig))
     running: list[Running] = []
 
-    def make(habits: Habits = PLAIN, watch: float = 5.0) -> Running:
-        running.append(Running(habits, tmp_path / "hosts", watch))
+    def make(habits: Habits = PLAIN, watch: float = 5.0, *, moves: bool = False) -> Running:
+        running.append(Running(habits, tmp_path / "hosts", watch, moves=moves))
         return running[-1]
 
     yield make

@@ -132,7 +132,7 @@ def _leads(link: Connection) -> bool:
 
 
 def test_who_says_nothing_or_is_gone_is_put_back_by_the_host_itself(start: Start) -> None:
-    running = start(watch=0.4)
+    running = start(watch=1.5)
     link = running.connect()
     values = link.ask("values", {"rig": RIG})["values"]
     control = next(iter(values))
@@ -144,7 +144,7 @@ def test_who_says_nothing_or_is_gone_is_put_back_by_the_host_itself(start: Start
     with running.lock:
         assert running.host.open.values(RIG) == values
     link.ask("show", {**asked(link), "values": shown, "number": 2})
-    for _ in range(8):  # a word now and then holds it
+    for _ in range(20):  # a word now and then holds it
         time.sleep(0.1)
         link.ask("still")
     assert running.link._previews
@@ -388,7 +388,8 @@ def test_a_host_that_is_killed_has_its_scene_before_or_after(tmp_path: Path) -> 
     """Many more with ``FOX_HAND_KILLS=500``."""
     scene, chance = tmp_path / "scene.json", random.Random(3)
     environment = {**os.environ, "XDG_RUNTIME_DIR": str(tmp_path)}
-    words = [sys.executable, "-m", "fox_hand", "demo", "host", "--scene", str(scene)]
+    words = [sys.executable, "-m", "fox_hand", "demo", "host", "--headless"]
+    words += ["--scene", str(scene)]
     known = 0.0
     for _ in range(KILLS):
         with subprocess.Popen(words, env=environment, stdout=subprocess.PIPE, text=True) as host:
@@ -413,6 +414,39 @@ def test_a_host_that_is_killed_has_its_scene_before_or_after(tmp_path: Path) -> 
         known = 0.0 if held is None else held["turn.x"]
         assert known in (last, last + 1)
         assert held is None or held["turn.y"] == -known
+
+
+def test_a_window_that_is_killed_leaves_the_scene_before_or_after(start: Start) -> None:
+    """At any moment of previews, steps and undo; many more with ``FOX_HAND_KILLS=500``."""
+    running, chance = start(), random.Random(5)
+    code = (
+        "from pathlib import Path\nfrom fox_hand.interchange.link import Connection\n"
+        f"link, rig = Connection(Path({str(running.link.path)!r})), {RIG!r}\n"
+        "def now(): return link.ask('values', {'rig': rig})['revision']\n"
+        "def said(): return {'rig': rig, 'revision': now()}\n"
+        "def both(n): return {'values': {'marrow:M_head_ctl': {'turn.x': n, 'turn.y': -n}}}\n"
+        "print('linked', flush=True)\n"
+        "for n in range(1, 10**9):\n"
+        "    link.ask('show', {**said(), **both(n + 0.5)})\n"
+        "    link.ask('keep', {**said(), **both(float(n)), 'name': 'Step', 'keyed': bool(n % 2)})\n"
+        "    n % 3 or link.ask('undo', {**said(), 'name': 'Step'})\n"
+    )
+    for _ in range(KILLS):
+        words = [sys.executable, "-c", code]
+        with subprocess.Popen(words, stdout=subprocess.PIPE) as window:
+            assert window.stdout is not None
+            assert window.stdout.readline() == b"linked\n"
+            time.sleep(chance.uniform(0.0, 0.15))
+            window.kill()
+        until(lambda: not running.link._previews and not running.link.guests)
+        with running.lock:
+            held = running.host.open.values(RIG)["marrow:M_head_ctl"]
+            assert held["turn.x"] == -held["turn.y"]
+            assert held["turn.x"] == round(held["turn.x"])  # nothing of a preview
+    with running.lock:
+        while running.host.open.steps:
+            running.host.open.undo()
+        assert running.host.open.values(RIG)["marrow:M_head_ctl"]["turn.x"] == 0.0
 
 
 def test_who_shows_something_and_is_killed_leaves_no_trace(start: Start) -> None:

@@ -35,6 +35,7 @@ def test_every_method_has_its_types_and_a_real_host_keeps_to_them(start: Start) 
     more: dict[str, dict[str, Any]] = {
         "show": {"values": values, "number": 1},
         "keep": {"values": values, "name": "Nod", "keyed": True, "layer": None},
+        "undo": {"name": "Nod"},
         "set_keys": {"curves": [{**NOD, "keys": [HANDLES]}], "name": "Nods", "layer": "Base"},
         "select": {"controls": ["marrow:M_head_ctl"]},
         "go": {"frame": 4.0},
@@ -49,7 +50,7 @@ def test_every_method_has_its_types_and_a_real_host_keeps_to_them(start: Start) 
             if "revision" in asked[method].__struct_fields__:
                 params["revision"] = link.ask("values", {"rig": RIG})["revision"]
             msgspec.convert(params, asked[method], strict=True)
-            msgspec.convert(link.ask(method, params), answered[method], strict=True)
+            msgspec.convert(link.ask(method, params, 60.0), answered[method], strict=True)
         with running.lock:
             running.link.rigs_changed()
             running.link.changed(running.host.change_something())

@@ -7,18 +7,22 @@ import time
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 
 from fox_hand.api import Library, Rig, Stance
+from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys
+from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Channel
 from fox_hand.core.model.state import State
 from fox_hand.demo.demo_project import shipped
+from fox_hand.demo.host.host_scene import ChannelKeys
 from fox_hand.demo.host.simulated_host import Habits
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.figures.channels import ChannelRef, with_value
-from fox_hand.session.figures.figure import Edit, Figure
+from fox_hand.session.figures.figure import Edit, Figure, KeyStep
 from fox_hand.session.link.host_link import HostLink, LinkState
 from fox_hand.session.link.linked_figure import LinkedFigure
 from fox_hand.session.link.own_terms import state_from, values_from
@@ -79,7 +83,7 @@ def _ref(figure: Figure) -> ChannelRef:
 def desk(start: Callable[..., Running]) -> Iterator[Callable[..., tuple[Desk, Running]]]:
     made: list[Desk] = []
 
-    def make(habits: Habits | None = None, **more: float) -> tuple[Desk, Running]:
+    def make(habits: Habits | None = None, **more: Any) -> tuple[Desk, Running]:
         running = start(habits or Habits(), **more)
         made.append(Desk(running.link.path))
         return made[-1], running
@@ -114,11 +118,101 @@ def test_what_is_pulled_is_shown_there_and_what_is_kept_is_one_step(desk: Make) 
         assert keys[HEAD, "turn.x"].keys == {1.0: pytest.approx(18.0)}
         assert len(keys) == 1  # what was not pulled is not keyed
     here.until(lambda: not here.marrow._asking)
-    here.history.undo()
-    here.until(lambda: there(running) == pytest.approx(0.0))
+    here.history.undo()  # with its key, as if it had never been
+    here.until(lambda: (HEAD, "turn.x") not in keys_there(running))
+    assert there(running) == 0.0
     here.history.redo()
     here.until(lambda: there(running) == pytest.approx(18.0))
     assert figure.state.same_bits(here.marrow._scene)
+
+
+def keys_there(running: Running) -> dict[tuple[str, str], ChannelKeys]:
+    with running.lock:
+        return dict(running.host.open.figures["rig-1"].layers["Base"])
+
+
+def test_a_step_that_is_not_the_last_there_is_undone_by_its_values(desk: Make) -> None:
+    here, running = desk()
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    edit.preview(here.turned(18.0))
+    edit.commit()
+    here.until(lambda: running.host.said == ["Nod"])
+    row = here.marrow.figure.rig.setting_row[JAW[1]]
+    with running.lock:  # somebody opens the mouth in the host
+        running.host.open.begin("Mouth")
+        running.host.open.set("rig-1", *JAW, 0.4, None)
+        running.link.changed("rig-1")
+    here.until(lambda: float(here.marrow.figure.state.settings[row]) == pytest.approx(0.4))
+    here.history.undo()
+    here.until(lambda: there(running) == pytest.approx(0.0))
+    assert there(running, *JAW) == 0.4
+    with running.lock:
+        assert [name for name, _ in running.host.open.steps] == ["Nod", "Mouth", "Nod"]
+
+
+def test_what_is_kept_while_the_host_is_gone_waits_for_it(desk: Make) -> None:
+    here, running = desk()
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    edit.preview(here.turned(30.0))
+    running.link.drop_all()
+    here.until(lambda: here.link.state is LinkState.LOST)
+    edit.commit()
+    assert here.marrow.waiting and "waits" in here.told[-1]
+    with running.lock:  # meanwhile somebody works there
+        running.link.changed(running.host.change_something())
+    here.link.tick()
+    here.until(lambda: running.host.said == ["Nudge", "Nod"])
+    assert there(running) == pytest.approx(30.0)
+    here.until(lambda: not here.marrow._steps)
+    assert _degrees(here.marrow.figure) == pytest.approx(30.0)
+
+
+def test_a_link_that_rests_shows_nothing_and_goes_on(desk: Make) -> None:
+    here, running = desk()
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    edit.preview(here.turned(30.0))
+    here.until(lambda: there(running) == pytest.approx(30.0))
+    here.link.pause(on=True)
+    here.until(lambda: there(running) == 0.0)
+    edit.preview(here.turned(33.0))
+    here.link.pause(on=False)
+    here.until(lambda: there(running) == pytest.approx(33.0))
+    edit.cancel()
+    here.until(lambda: not running.link._previews)
+
+
+def test_another_frame_is_the_host_s_and_its_keys_are_seen(desk: Make) -> None:
+    here, running = desk(moves=True)
+    figure, chest = here.marrow.figure, "marrow:M_chest_ctl"
+    channel = ChannelId(ChannelKind.TURN, chest)
+    assert figure.keys.lines[channel].frames.tolist() == [1.0, 12.0, 24.0, 44.0, 60.0, 72.0]
+    row = figure.rig.control_row[chest]
+    figure.timing.put(24.0)
+    figure.look()  # what we reckon, until the host has said it
+    here.link.go(24.0)
+    here.until(lambda: running.host.open.frame == 24.0 and not here.marrow._elsewhen)
+    assert np.degrees(figure.state.euler[row, 1]) == pytest.approx(-3.0)
+    with running.lock:
+        assert not running.link._previews and not running.host.open.steps
+
+
+def test_a_key_step_goes_there_as_curves_with_handles(desk: Make) -> None:
+    here, running = desk()
+    figure, jaw = here.marrow.figure, ChannelId(ChannelKind.SETTING, JAW[1])
+    frames, values = np.array([3.0, 9.0, 21.0]), np.array([[0.0], [0.8], [0.1]])
+    eases = np.full(3, int(Ease.SMOOTH), np.uint8)
+    line = ChannelCurve(frames, values, eases, np.zeros(3, np.intp))
+    before = figure.take
+    figure.perform(before.with_keys(Keys({jaw: line})))
+    here.history.push(KeyStep(figure, before, figure.take, "Lay in Yawn"))
+    here.until(lambda: running.host.said == ["Lay in Yawn"])
+    curve = keys_there(running)[JAW]
+    assert curve.keys == pytest.approx({3.0: 0.0, 9.0: 0.8, 21.0: 0.1})
+    for frame in np.arange(3.0, 21.5, 0.5).tolist():
+        ours = float(line.track.sample(np.array([frame]))[0, 0])
+        assert curve.at(frame) == pytest.approx(ours, abs=0.01)
+    here.history.undo()
+    here.until(lambda: JAW not in keys_there(running))
 
 
 def test_what_is_put_back_leaves_no_bit(desk: Make) -> None:

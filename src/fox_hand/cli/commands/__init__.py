@@ -4,7 +4,7 @@
 - ``cards``: card_commands, schema, show
 - ``chart_commands``: add, chart_commands, chart_sheet, check, ready, schema
 - ``converting``: add_convert, convert
-- ``demo``: colleague, demo_commands, host, share
+- ``demo``: colleague, demo_commands, share
 - ``desktop_commands``: desktop_commands, install, own_program, own_share, remove,
   thumbnail
 - ``library``: check, library_commands, list_cards, new, reindex, search

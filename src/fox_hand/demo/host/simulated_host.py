@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -59,6 +60,7 @@ class SimulatedHost(Host):
         self.habits, self._file = habits or Habits(), keep_in
         figures: dict[str, HostFigure] = {}
         self._view: HostView | None = None
+        self._making = threading.Lock()
         for number, name in enumerate(("marrow", "pim"), 1):
             prefix = f"{name}:"
             model = shipped() / "cast" / f"{name}.glb"
@@ -193,10 +195,11 @@ class SimulatedHost(Host):
 
     @property
     def view(self) -> HostView:
-        """What draws the scene; it begins when it is first wanted."""
-        if self._view is None:
-            self._view = HostView(self.open.figures)
-        return self._view
+        """What draws the scene; it takes a moment to begin."""
+        with self._making:
+            if self._view is None:
+                self._view = HostView(self.open.figures)
+            return self._view
 
     def stop(self) -> None:
         """Let go of what draws."""
@@ -300,6 +303,7 @@ def run(host: SimulatedHost, say: Callable[[str], None], folder: Path | None = N
     link = Link(host, folder)
     host.dropped = link.drop_all
     link.start()
+    threading.Thread(target=lambda: host.view, daemon=True).start()  # ready when it is asked for
     say(tr("{name} listens at {path}", name=host.name, path=link.path))
     changed = time.monotonic()
     try:

@@ -77,7 +77,6 @@ class OwnStage(Protocol):
     def place(
         self, actor: Figure, kept: KeptMember | None = None, *, acts: bool = True
     ) -> Figure: ...
-    def take_away(self, member: Member) -> None: ...
 
 
 class LinkedStage:
@@ -197,7 +196,19 @@ class LinkedStage:
             elif old is not figure:
                 self._exchange(old, figure)
         for figure in there.values():
-            workspace.take_away(figure)
+            self._take_away(figure)
+
+    def _take_away(self, figure: Figure) -> None:
+        """A rig is gone there: no step of ours brings it back."""
+        workspace = self._workspace
+        others = [actor for actor in workspace.cast.actors if actor is not figure]
+        if workspace.actor is figure:
+            workspace.put_back()
+            if others:
+                workspace.act(others[0])
+        workspace.cast.remove(figure)
+        if not others:
+            workspace.leave_stage()
 
     def _exchange(self, old: Figure, new: Figure) -> None:
         """A rig was read again there."""

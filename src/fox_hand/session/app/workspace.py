@@ -35,6 +35,7 @@ from fox_hand.session.charts.gap_filling import GapFilling
 from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
 from fox_hand.session.figures.channels import at_rest
 from fox_hand.session.figures.figure import ChangeStep, Edit, Figure
+from fox_hand.session.figures.kept_views import view_step
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember, wake
@@ -239,13 +240,7 @@ class Workspace:
 
     def place_absent(self, kept: KeptMember, reason: FoxHandError | None = None) -> Absent:
         """Keep a place with its keys for one whose file is not there, or cannot be read: why."""
-        member = Absent(kept, "")
-        what = tr("{path} is not there.", path=kept.path) if reason is None else reason.happened
-        said = tr("{name} is not on the stage: {what}", name=member.name, what=what)
-        kept_too = tr("How the character stood and what it does is kept.")
-        do = tr("Put the file back, or choose Find its file on the character's tab.")
-        error = FoxHandError("cast.missing", said, kept_too, do)
-        member.why = error.sentence()
+        member = Absent.of(kept, reason)
         self.cast.add(member)
         return member
 
@@ -264,20 +259,9 @@ class Workspace:
         actor = self.actor
         if actor is None:
             return
-        before = actor.views
-        views = {k: v for k, v in before.items() if k != name}
-        after = views if camera is None else {**views, name: camera}
-
-        def put(views: dict[str, Camera]) -> None:
-            actor.views = views
-            actor.changed.emit()
-            self.save_figure()
-
-        put(after)
-        label = tr("Keep the view {name}", name=name)
-        if camera is None:
-            label = tr("Forget the view {name}", name=name)
-        self.history.push(ChangeStep(label, lambda: put(before), lambda: put(after)))
+        step = view_step(actor, name, camera, self.save_figure)
+        step.redo()
+        self.history.push(step)
 
     def rename_member(self, actor: Figure, prefix: str) -> None:
         """Give a member another prefix; one undo step."""
@@ -313,16 +297,6 @@ class Workspace:
         back()
         self.history.push(ChangeStep(label, forth, back))
 
-    def take_away(self, member: Member) -> None:
-        """Somebody is gone for good, such as a rig of another program: no step brings it back."""
-        acts = member is self.actor
-        if acts:
-            self.put_back()
-            self._leave()
-        self.cast.remove(member)
-        if acts:
-            self._enter(self.cast.acting)
-
     def welcome(self, actor: Figure) -> Figure:
         """Put a newcomer on the stage; one undo step."""
         self.place(actor)
@@ -353,7 +327,7 @@ class Workspace:
         self.leave_stage()
 
     def leave_stage(self) -> None:
-        """The same, while it is still the same program's stage."""
+        """The same; a link stays."""
         self._leave()
         self.selection.set(())
         self.cast.clear()

@@ -194,6 +194,7 @@ class CaptureController:
             draft.taken_from, draft.taken_frame = sequence.name, float(sequence.frame + 1)
         elif draft.actor.host:
             draft.taken_from, draft.taken_frame = draft.actor.host, self._cast.timing.frame
+            draft.note = draft.note or tr("From {host}", host=draft.actor.host)
         elif self._shots.name:
             draft.taken_from, draft.taken_frame = self._shots.name, self._cast.timing.frame
 

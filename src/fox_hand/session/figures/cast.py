@@ -9,6 +9,8 @@ from pathlib import Path
 import numpy as np
 from psygnal import Signal
 
+from fox_hand.base.errors import FoxHandError
+from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import sidecar_path
@@ -30,6 +32,19 @@ class Absent:
 
     kept: KeptMember
     why: str
+
+    @staticmethod
+    def of(kept: KeptMember, reason: FoxHandError | None) -> Absent:
+        """One whose file is not there, or for that reason cannot be read."""
+        what = tr("{path} is not there.", path=kept.path) if reason is None else reason.happened
+        member = Absent(kept, "")
+        member.why = FoxHandError(
+            "cast.missing",
+            tr("{name} is not on the stage: {what}", name=member.name, what=what),
+            tr("How the character stood and what it does is kept."),
+            tr("Put the file back, or choose Find its file on the character's tab."),
+        ).sentence()
+        return member
 
     @property
     def prefix(self) -> str:

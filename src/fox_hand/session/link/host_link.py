@@ -23,7 +23,8 @@ from fox_hand.interchange.link.connection import Connection, HostFacts, LinkErro
 from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, TimeSaid
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.link.kept_rigs import keep_description
-from fox_hand.session.link.linked_figure import LinkedFigure, RigFacts
+from fox_hand.session.link.linked_figure import LinkedFigure
+from fox_hand.session.link.steps_there import RigFacts
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Post
@@ -54,7 +55,7 @@ def listening_hosts() -> list[Path]:
 
 
 @dataclass(frozen=True)
-class _Found:
+class _Everything:
     """What a host said when it was asked for everything."""
 
     connection: Connection
@@ -143,7 +144,7 @@ class HostLink:
             return
         self._opening = True
 
-        def work(_: Progress) -> _Found:
+        def work(_: Progress) -> _Everything:
             connection = Connection(self.path, self._heard, self._gone)
             try:
                 return self._everything(connection)
@@ -235,7 +236,7 @@ class HostLink:
 
     # -- inner ------------------------------------------------------------------------------
 
-    def _everything(self, connection: Connection) -> _Found:
+    def _everything(self, connection: Connection) -> _Everything:
         """On the thread of the jobs."""
         can, rigs = connection.host.can, list(connection.ask("rigs")["rigs"])
         names = {str(facts["id"]): str(facts.get("name", "")) for facts in rigs}
@@ -249,7 +250,7 @@ class HostLink:
                 why = error.happened if isinstance(error, FoxHandError) else str(error)
                 wrong.append((names[str(facts["id"])], why))
         now = msgspec.convert(connection.ask("time"), TimeSaid) if "time" in can else None
-        return _Found(connection, tuple(said), tuple(wrong), names, now)
+        return _Everything(connection, tuple(said), tuple(wrong), names, now)
 
     def _read(self, connection: Connection, facts: dict[str, Any]) -> RigFacts:
         asked, can = {"rig": str(facts["id"])}, connection.host.can
@@ -280,7 +281,7 @@ class HostLink:
             tuple(layers),
         )
 
-    def _opened(self, found: _Found) -> None:
+    def _opened(self, found: _Everything) -> None:
         again, self._opening = self._connection is not None, False
         connection = found.connection
         if self.state is LinkState.CLOSED:

@@ -3,29 +3,32 @@ named step there, and what changes there is seen here."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
-from pathlib import Path
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Any, Protocol
 
 import msgspec
-import numpy as np
 from psygnal import Signal
 
 from fox_hand.base.language import tr, tr_n
-from fox_hand.core.animation.curves import ChannelCurve, ChannelId, row_of
-from fox_hand.core.maths.rotations import Array
 from fox_hand.core.model.state import State
-from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.link.connection import LinkError
 from fox_hand.interchange.link.fox_hand_link import CHANGED
-from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, SwitchSaid
-from fox_hand.interchange.sidecar import Sidecar
+from fox_hand.interchange.link.messages import CurveSaid, SwitchSaid
 from fox_hand.session.figures.animation import Animation
-from fox_hand.session.figures.figure import Figure, KeyStep, PoseStep
-from fox_hand.session.link.host_curves import curves_from, keys_from
+from fox_hand.session.figures.figure import Figure, KeyStep
+from fox_hand.session.link.host_curves import keys_from
 from fox_hand.session.link.own_terms import changed_values, state_from, values_from
-from fox_hand.session.runtime.history import History, Step, StepsTogether
+from fox_hand.session.link.steps_there import (
+    RigFacts,
+    StepThere,
+    curves_of_step,
+    poses_of,
+    spans_of,
+    values_of_poses,
+    with_channels,
+)
+from fox_hand.session.runtime.history import History, Step
 
 Values = dict[str, dict[str, float]]
 NAMED = 3  # channels that are named where a host refuses some
@@ -66,52 +69,6 @@ class Line(Protocol):
         """What a preview said of how quick the host is."""
 
 
-@dataclass(frozen=True)
-class RigFacts:
-    """A rig as its host gave it.
-
-    Args:
-        rig: the host's id of it.
-        prefix: before all its names.
-        description, sidecar: as a ``.foxrig.json`` has it, and as it was read.
-        made: the rig that it makes.
-        path: where that was written down.
-        values, revision: how it stands, and the number of that.
-        curves, layers: what is keyed, the lowest layer first; nothing where the host cannot say.
-    """
-
-    rig: str
-    prefix: str
-    description: Any
-    sidecar: Sidecar
-    made: Rig
-    path: Path
-    values: Values
-    revision: int
-    curves: tuple[CurveSaid, ...] = ()
-    layers: tuple[LayerSaid, ...] = ()
-
-
-@dataclass(frozen=True)
-class _Kept:
-    """A step that goes to the host.
-
-    Args:
-        name: of the step.
-        values: what is set; of a step that is taken back what is set where the host cannot do that.
-        keyed, layer: whether and where they are keyed.
-        curves: keys that are written instead of values.
-        back: whether it takes the host's last step back.
-    """
-
-    name: str
-    values: Values
-    keyed: bool
-    layer: str | None
-    curves: tuple[CurveSaid, ...] = ()
-    back: bool = False
-
-
 class LinkedFigure:
     """Follows one figure: its previews and its steps.
 
@@ -142,9 +99,10 @@ class LinkedFigure:
         self._scene = state_from(made, facts.values, self._unit)  # how it stands there
         self._base = self._scene  # how it stood here when that was last kept or seen
         self._taking = self._asking = self._shown = self._late = self._elsewhen = False
+        self._heard = facts.revision  # of all that the host told
         self._wanted: State | None = None
         self._over: set[tuple[str, str]] = set()  # channels that are shown there now
-        self._steps: list[_Kept] = []  # the first of them is on its way
+        self._steps: list[StepThere] = []  # the first of them is on its way
         self._last = history.undo_step
         self._take(self._scene)
         self.figure.posed.connect(self._posed)
@@ -242,22 +200,22 @@ class LinkedFigure:
         elif len(self._steps) == 1:
             self._keep_first()
 
-    def _made(self, step: Step, name: str, *, undone: bool) -> _Kept | None:
+    def _made(self, step: Step, name: str, *, undone: bool) -> StepThere | None:
         """What a step is for the host; None where it is not about this figure."""
         layer = self.layer or None
-        curves = self._curves_of(step)
+        curves = curves_of_step(self.figure, step, self._unit)
         if curves is not None:
-            return _Kept(name, {}, keyed=True, layer=layer, curves=curves, back=undone)
-        poses = [p for p in _poses_of(step) if p.actor is self.figure]
+            return StepThere(name, {}, keyed=True, layer=layer, curves=curves, back=undone)
+        poses = [p for p in poses_of(step) if p.actor is self.figure]
         if not poses:
             return None
-        values = self._of_poses(poses)
+        values = values_of_poses(self.figure, poses, self._unit)
         ids = [channel_id for pose in poses for channel_id in pose.keyed]
-        values = values if undone else self._with_channels(values, ids)
+        values = values if undone else with_channels(self.figure, values, ids, self._unit)
         if not values:
             return None
         keyed = bool(ids) or (self.keyed and not any(p.card for p in poses))
-        return _Kept(name, values, keyed=keyed, layer=layer, back=undone)
+        return StepThere(name, values, keyed=keyed, layer=layer, back=undone)
 
     def _keep_first(self) -> None:
         step = self._steps[0]
@@ -299,63 +257,14 @@ class LinkedFigure:
         if refused or step.back or step.curves:
             self.look()
         self.look_at_keys()
+        if not self._steps:
+            self._look_at_news()  # somebody did something there after it
 
     def _cannot_take_back(self) -> None:
         step = self._steps.pop(0)
         self.told.emit(tr("Take {name} back in the host: it keeps those keys.", name=step.name))
         self.look()
         self.look_at_keys()
-
-    def _of_poses(self, poses: list[PoseStep]) -> Values:
-        """What they changed, as the figure stands now. Taking a step back brings the whole pose of
-        before; what the host did in between is not part of it."""
-        rig = self.figure.rig
-        now = values_from(rig, self.figure.state, self._unit)
-        found: Values = {}
-        for pose in poses:
-            states = (pose.before.state, pose.after.state)
-            was, then = (values_from(rig, state, self._unit) for state in states)
-            for control, channels in changed_values(was, then).items():
-                held = found.setdefault(control, {})
-                held.update((channel, now[control][channel]) for channel in channels)
-        return found
-
-    def _with_channels(self, values: Values, ids: list[ChannelId]) -> Values:
-        """The values, and all numbers of the channels that are to be keyed."""
-        rig = self.figure.rig
-        now = values_from(rig, self.figure.state, self._unit)
-        found = {control: dict(held) for control, held in values.items()}
-        for channel_id in ids:
-            row = row_of(rig, channel_id)
-            if row is None:
-                continue
-            control = rig.controls[row].name
-            kind = channel_id.kind.value
-            for channel, value in now.get(control, {}).items():
-                own = channel == channel_id.name
-                if own if channel_id.is_setting else channel.startswith(f"{kind}."):
-                    found.setdefault(control, {})[channel] = value
-        return found
-
-    def _curves_of(self, step: Step) -> tuple[CurveSaid, ...] | None:
-        """Curves that a step writes; None where it changes no keys of this figure."""
-        if not isinstance(step, KeyStep) or step.actor is not self.figure:
-            return None
-        rig, take = self.figure.rig, step.after
-        known = step.before.keys.lines
-        changed = {
-            channel_id: line
-            for channel_id, line in take.keys.lines.items()
-            if known.get(channel_id) is not line
-        }
-        lines = {}
-        for channel_id, line in changed.items():
-            before = known.get(channel_id)
-            fresh = line.frames if before is None else _fresh(before, line)
-            if len(fresh):
-                inside = (line.frames >= fresh.min()) & (line.frames <= fresh.max())
-                lines[channel_id] = line.taken(np.flatnonzero(inside))
-        return tuple(curves_from(rig, lines, take.many, self._unit))
 
     def _otherwise(self, state: State) -> Values:
         """What was changed here since it was last kept or seen, and nothing else: what changed
@@ -375,8 +284,13 @@ class LinkedFigure:
 
     def heard(self, revision: int) -> None:
         """Values changed there."""
-        if revision > self._revision and not self._steps:
-            self.look()  # a step of ours on its way says its revision itself
+        self._heard = max(self._heard, revision)
+        if not self._steps:  # a step of ours on its way says its revision itself
+            self._look_at_news()
+
+    def _look_at_news(self) -> None:
+        if self._heard > self._revision:
+            self.look()
             self.look_at_keys()
 
     def moved_in_time(self) -> None:
@@ -511,30 +425,3 @@ class LinkedFigure:
         self._steps.clear()
         self.told.emit(error.sentence())
         self.look()
-
-
-def spans_of(curves: Iterable[CurveSaid]) -> dict[str, tuple[float, float]]:
-    """First and last keyed frame of each layer."""
-    found: dict[str, tuple[float, float]] = {}
-    for curve in curves:
-        if curve.keys:
-            first, last = curve.keys[0].frame, curve.keys[-1].frame
-            low, high = found.get(curve.layer or "", (first, last))
-            found[curve.layer or ""] = min(low, first), max(high, last)
-    return found
-
-
-def _fresh(before: ChannelCurve, after: ChannelCurve) -> Array:
-    """Frames of keys that are not as they were."""
-    same = np.zeros(len(after), bool)
-    for i, frame in enumerate(after.frames.tolist()):
-        old = before.at(frame)
-        same[i] = old is not None and np.array_equal(before.values[old], after.values[i])
-    return after.frames[~same]
-
-
-def _poses_of(step: Step | None) -> list[PoseStep]:
-    """The changes of pose in a step."""
-    if isinstance(step, StepsTogether):
-        return [pose for one in step.steps for pose in _poses_of(one)]
-    return [step] if isinstance(step, PoseStep) else []

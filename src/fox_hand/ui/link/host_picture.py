@@ -94,7 +94,9 @@ class HostPicture(QWidget):
             data = base64.b64decode(str(answer.get("png", "")), validate=True)
         except binascii.Error:
             return
-        self.image = QImage.fromData(data)
+        image = QImage()
+        image.loadFromData(data)
+        self.image = image
         self.update()
 
     def _failed(self, error: Exception) -> None:

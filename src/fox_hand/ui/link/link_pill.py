@@ -50,6 +50,7 @@ class LinkPill(QWidget):
 
     picture_asked = Signal()
     hang_up_asked = Signal()
+    placed = Signal()
 
     def __init__(self, theme: Theme, linking: LinkedStage, stage: QWidget) -> None:
         super().__init__(stage)
@@ -81,6 +82,7 @@ class LinkPill(QWidget):
         link = self._linking.link
         if link is None or not (self._linking.stands or link.state is LinkState.OPENING):
             self.hide()
+            self.placed.emit()
             return
         look = link_look(link)
         self._dot.show_state(look.tone, hollow=look.hollow)
@@ -107,6 +109,7 @@ class LinkPill(QWidget):
         else:
             self.move(EDGE, left.bottom() + EDGE)
         self.raise_()
+        self.placed.emit()
 
     def _pause(self) -> None:
         link = self._linking.link

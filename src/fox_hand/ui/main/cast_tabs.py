@@ -18,7 +18,7 @@ from PySide6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QSpacerItem, QWidget
 
 from fox_hand.base.language import tr
 from fox_hand.core.model.controls import FACE_REGIONS, ControlKind
@@ -71,7 +71,7 @@ class CastTab(QAbstractButton):
         self.setChecked(acts)
         tip = self.member.why if isinstance(self.member, Absent) else f"{name}: {said}"
         self.setToolTip(plain_tip(tip))
-        self.updateGeometry()
+        self.setFixedWidth(self.sizeHint().width())
         self.update()
 
     @property
@@ -213,6 +213,8 @@ class CastTabs(QWidget):
         self._row.setSpacing(SPACE)
         self._row.setSizeConstraint(QHBoxLayout.SizeConstraint.SetNoConstraint)
         self._row.addWidget(self.more)
+        self._rest = QSpacerItem(0, 0, QSizePolicy.Policy.Expanding)
+        self._row.addItem(self._rest)
         workspace.cast.changed.connect(self._on_cast)
         workspace.actor_changed.connect(self.refresh)
         workspace.linking.changed.connect(self._on_link)
@@ -307,6 +309,8 @@ class CastTabs(QWidget):
                 self._row.addWidget(tab)
             self._row.removeWidget(self.more)
             self._row.addWidget(self.more)
+            self._row.removeItem(self._rest)
+            self._row.addItem(self._rest)
         self.refresh()
         self._faceless = [t for t in self.tabs if isinstance(t.member, Figure)]
         self._faces.start()  # the stage comes first

@@ -51,6 +51,7 @@ class Overlays:
         self.mix_bar = MixBar(theme, workspace, stage, pictures, post)
         self.pill = LinkPill(theme, workspace.linking, stage)
         self.host_picture = HostPicture(theme, workspace.linking, stage)
+        self.pill.placed.connect(self._push_notice)
         self.pill.picture_asked.connect(self.host_picture.toggle)
         self.lens = InsetView(theme, workspace, stage, pictures, post)
         self.shelves = PuppetShelves(theme, workspace, stage, pictures, post)
@@ -76,6 +77,7 @@ class Overlays:
         self.bars.place()
         left, right = self.bars.left.geometry(), self.bars.right.geometry()
         self.pill.place(left, right, self._stage.rect())
+        self._push_notice()
         self.host_picture.place(right.bottom() + 8, right.right() + 1)
         self.shelves.place()
         self.empty.place()
@@ -84,6 +86,15 @@ class Overlays:
         if self.notice.isVisible():
             self.notice.place()
         self.frame.setGeometry(self._stage.rect())
+
+    def _push_notice(self) -> None:
+        """Messages lie below the link's bar, where that lies in a row of its own."""
+        below = self.pill.isVisibleTo(self._stage) and self.pill.y() > self.bars.left.y()
+        pushed = self.pill.height() + 8 if below else 0
+        if pushed != self.notice.pushed:
+            self.notice.pushed = pushed
+            if self.notice.isVisible():
+                self.notice.place()
 
     def _lens_switched(self) -> None:
         self.lens.set_on(self.bars.lens.isChecked())

@@ -14,7 +14,7 @@
 - ``strip_paint``: ChipLook, key_group_rect, instance_rect, drawn_key_groups, StripPainter,
   heat_line, flag
 - ``strip_parts``: heard_strip
-- ``strip_rows``: Content, StripRow, RowBook, value_now
+- ``strip_rows``: Content, LayerSpan, StripRow, RowBook, value_now
 - ``strip_scale``: Scale
 - ``strip_stamps``: KeyLook, KeyStamps
 - ``strip_tools``: StripTools

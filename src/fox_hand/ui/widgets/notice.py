@@ -108,6 +108,8 @@ class Notice(QWidget):
         self.show()
         self.raise_()
 
+    pushed = 0  # pixels further down, where more lies at the upper edge
+
     def place(self) -> None:
         """Below the upper bars of the stage or of a screen."""
         parent = self.parentWidget() or self._over
@@ -116,5 +118,5 @@ class Notice(QWidget):
         layout = self.layout()
         assert layout is not None
         self.setFixedHeight(layout.heightForWidth(self.width()))
-        top = 56 if parent is self._over else BELOW_HEAD
+        top = 56 + self.pushed if parent is self._over else BELOW_HEAD
         self.move((parent.width() - self.width()) // 2, top)
