@@ -152,7 +152,7 @@ class LinkedFigure:
         self._shown = bool(values)
         if not values:
             self._over = set()
-        self._send(method, more if values else {}, self._was_shown)
+        self._send(method, more if values else {}, self._was_shown if values else self._was_back)
 
     def _with_those_shown(self, values: Values) -> Values:
         """What was shown and is not wanted any more goes back to how it is in the scene."""
@@ -169,6 +169,11 @@ class LinkedFigure:
         self.shown.emit()
         self._asking = False
         self._show_wanted()
+
+    def _was_back(self, answer: dict[str, Any]) -> None:
+        self._was_shown(answer)
+        if not (self._asking or self._steps or self._shown or self._wanted or self._elsewhen):
+            self._take(self._scene)  # to the bit, also where it began with what we reckoned
 
     def _step(self) -> None:
         """Something was kept, undone or done again here."""
@@ -334,6 +339,10 @@ class LinkedFigure:
         self.shown.emit()
         if self._steps:
             self._again(answer["values"], late=late)
+        elif moved and self._wanted is not None and not self.figure.sampled:
+            # somebody was quicker than the host: what they did counts from what they saw
+            self._base = self.figure.take.at(self.figure.timing.frame)
+            self._show_wanted()
         elif moved or (self.figure.sampled and not self.figure.take.instances):
             self._take(self._scene)
         elif self._scene.same_bits(before):

@@ -74,6 +74,7 @@ class LinkPill(QWidget):
         for part in (self._dot, self.word, self.detail, self.pause, self.more):
             row.addWidget(part)
         self._between = (QRect(), QRect(), QRect())
+        self._menu: QMenu | None = None
         self.hide()
         linking.changed.connect(self.refresh)
 
@@ -123,6 +124,8 @@ class LinkPill(QWidget):
         link = linking.link
         if link is None:
             return
+        self._menu = menu
+        menu.aboutToHide.connect(self._shut)
         if "picture" in link.can:
             menu.addAction(
                 menu_word(tr("Picture of {name}", name=link.name)), self.picture_asked.emit
@@ -134,11 +137,14 @@ class LinkPill(QWidget):
         menu.addAction(menu_word(tr("Hang up on {name}", name=link.name)), self.hang_up_asked.emit)
         menu.popup(self.more.mapToGlobal(self.more.rect().bottomLeft()))
 
+    def _shut(self) -> None:
+        self._menu = None
+
     def _add_switches(self, menu: QMenu, linked: LinkedFigure, found: list[Any]) -> None:
         """Spaces and the like: the host changes them in its own way. They come a moment after the
         menu."""
-        if not menu.isVisible():
-            return
+        if menu is not self._menu:
+            return  # it is shut already
         menu.addSection(menu_word(tr("{name} in its host", name=linked.figure.name)))
         for switch in found:
             options = menu.addMenu(menu_word(switch.label or switch.name))
