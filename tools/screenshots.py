@@ -19,6 +19,8 @@ from fox_hand.__main__ import assembled
 from fox_hand.base.places import Places
 from fox_hand.core.pose.placing import put
 from fox_hand.demo.demo_project import demo_performance, shipped
+from fox_hand.demo.host.host_desk import HostDesk
+from fox_hand.demo.host.simulated_host import SimulatedHost
 from fox_hand.library.format.container import card_bytes, read_card
 from fox_hand.library.format.entry import Entry
 from fox_hand.library.store import moves
@@ -28,8 +30,9 @@ from fox_hand.library.store.store import Library
 from fox_hand.session.app.limbs import switch
 from fox_hand.session.shots.project import SHOTS
 from fox_hand.session.shots.recent import portrait_path
-from fox_hand.ui.commands.finder import Finder
+from fox_hand.ui.host.host_window import HostWindow
 from fox_hand.ui.main.window import Window
+from fox_hand.ui.services.bridge import Bridge
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -137,18 +140,6 @@ class Photographer:
         self.keep("start")
         screens.close()
 
-    def finder(self) -> None:
-        """Commands by part of a word."""
-        actor = self.workspace.actor
-        assert actor is not None
-        self.workspace.selection.set([actor.rig.control_row["hand_L"]])
-        self.window.actions_table["finder"].run()
-        finder = self.window.findChildren(Finder)[-1]
-        finder.search.setText("ha")
-        self.keep("finder", finder)
-        finder.close()
-        self.workspace.selection.clear()
-
     def all(self) -> None:
         self.window.resize(1280, 800)
         self.window.opener.open_crew()
@@ -178,7 +169,6 @@ class Photographer:
         self.keep("capture")
         self.workspace.capturing.cancel()
         self.workspace.selection.clear()
-        self.finder()
         self.several()
         self.window.overlays.bars.go_to("Three-quarter")
         self.performance()
@@ -356,6 +346,43 @@ class Photographer:
     def _last_is(self, prefix: str) -> bool:
         return self.workspace.cast.actors[-1].prefix == prefix
 
+    def linked(self) -> None:
+        """A figure of the simulated host with a card on it, and the host's window over ours."""
+        host = HostDesk(SimulatedHost(moves=True), Path(os.environ["XDG_RUNTIME_DIR"]) / "hosts")
+        host.start()
+        bridge = Bridge()
+        other = HostWindow(host, bridge.post, lambda: None)
+        other.resize(480, 330)
+        other.show()
+        window, workspace = self.window, self.workspace
+        window.shot_opener.open_demo()
+        self.wait(lambda: len(workspace.cast) == 1 and len(self.cards()) > 30, 2500)
+        window.home.links.open(host.link.path)
+        self.wait(lambda: workspace.linking.stands, 2500)
+        window.notice.hide()
+        workspace.go(37.0)
+        self.wait(lambda: host.time[0] == 37.0)
+        window.stage.look_from(0, 3, None, 1.0)
+        window.stage.frame_actor(workspace.actor)
+        self.put_on("Fist", keep=False)
+        assert workspace.mix is not None
+        for step in range(40):
+            workspace.mix.set_amount(0.3 + step / 100)
+            self._run(30)
+        workspace.mix.set_amount(0.7)
+        self.wait(lambda: not other.picture.image.isNull(), 1200)
+        image = window.grab()
+        painter = QPainter(image)
+        corner = (window.width() - other.width() - 12, window.height() - other.height() - 12)
+        painter.drawPixmap(*corner, other.grab())
+        painter.end()
+        image.save(str(OUT / "linked.png"))
+        workspace.linking.end()
+        self.wait(lambda: True)
+        other.close()
+        bridge.close()
+        host.stop()
+
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
@@ -364,6 +391,9 @@ def main() -> None:
         Photographer(window).shot()
     with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
         Photographer(window).all()
+    with tempfile.TemporaryDirectory() as home, assembled(Places.under(Path(home))) as window:
+        os.environ["XDG_RUNTIME_DIR"] = home
+        Photographer(window).linked()
     del application
 
 

@@ -9,6 +9,7 @@ What is named ``core``, ``state`` or ``renderer`` belongs to the rest of the pro
 - ``card``: place_of, Card
 - ``fit``: FitLine, Fit, fit_report
 - ``library``: CardFacts, SlotFacts, ChartFacts, Library
+- ``linked_host``: HostedRig, LinkedHost
 - ``pictures``: Pictures, files_of
 - ``rig``: ControlFacts, SettingFacts, Rig
 - ``stance``: figure_of, Stance
@@ -22,12 +23,13 @@ from typing import Final
 from fox_hand.api.card import Card
 from fox_hand.api.fit import Fit, FitLine
 from fox_hand.api.library import CardFacts, ChartFacts, Library, SlotFacts
+from fox_hand.api.linked_host import HostedRig, LinkedHost
 from fox_hand.api.pictures import Pictures
 from fox_hand.api.rig import ControlFacts, Rig, SettingFacts
 from fox_hand.api.stance import Stance
 from fox_hand.base.errors import FoxHandError
 
-VERSION: Final = "1.0"  # of these names and what they take: 1.1 has more of them, 2.0 others
+VERSION: Final = "1.1"  # of these names and what they take: 1.1 has more of them, 2.0 others
 
 __all__ = [
     "VERSION",
@@ -38,7 +40,9 @@ __all__ = [
     "Fit",
     "FitLine",
     "FoxHandError",
+    "HostedRig",
     "Library",
+    "LinkedHost",
     "Pictures",
     "Rig",
     "SettingFacts",

@@ -10,8 +10,6 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from pytestqt.qtbot import QtBot
-from tests.interchange.link.conftest import Running
-from tests.ui.conftest import Hand, choose
 
 from fox_hand.demo.demo_project import shipped
 from fox_hand.demo.host import simulated_host
@@ -20,6 +18,8 @@ from fox_hand.interchange.link.fox_hand_link import folder_of_hosts
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.link.host_link import LinkState
 from fox_hand.ui.timeline.strip_rows import LAYERS
+from tests.interchange.link.conftest import Running
+from tests.ui.conftest import Hand, choose
 
 INDEX = ("marrow:L_finger_index_1_ctl", "turn.x")
 HEAD = ("marrow:M_head_ctl", "turn.x")
@@ -124,10 +124,15 @@ def test_time_and_selection_go_both_ways_and_what_is_put_on_goes_along(linked: L
     hand, workspace, running = linked.hand, linked.workspace, linked.running
     workspace.go(24.0)
     linked.until(lambda: running.host.open.frame == 24.0)
+    hand.settle()
+    assert running.host.previews == 0  # going somewhere pulls nothing
     figure = workspace.actor
     assert figure is not None
     hand.click_card("Fist")
     linked.until(linked.shown)
+    with running.lock:
+        assert all("L_" in control for control in running.host.open.shown["rig-1"])
+        assert "rig-2" not in running.host.open.shown
     with running.lock:  # somebody scrubs and selects there
         running.link.end_previews()
         running.host.go(44.0)

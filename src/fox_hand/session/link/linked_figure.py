@@ -134,12 +134,13 @@ class LinkedFigure:
     def _show_wanted(self) -> None:
         """Show the newest of what is wanted; one at a time is on its way."""
         wanted = self._wanted
-        if self._elsewhen:
-            return  # another frame is in sight: how it stands there comes from the host
         if self.figure.sampled:  # by our reckoning; the host knows better
             self._wanted = None
-            self.look()
+            if not self._elsewhen:
+                self.look()
             return
+        if self._elsewhen:
+            return  # another frame is in sight: how it stands there comes from the host
         if wanted is None or self._asking or self._steps or not self.link.ready:
             return  # a step that is on its way comes first
         self._wanted = None
@@ -378,7 +379,7 @@ class LinkedFigure:
     def _take(self, state: State) -> None:
         """Stand here as it does there."""
         figure = self.figure
-        self._taking, self._over = True, set()
+        self._taking, self._over, self._wanted = True, set(), None
         self._scene = self._base = state
         try:
             figure.perform(Animation(figure.rig, state, self._keys, figure.take.instances), state)
