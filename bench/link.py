@@ -20,7 +20,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 from PySide6.QtWidgets import QApplication
 
-from answering import Watch, wait
+from answering import Watch, wait  # type: ignore[import-not-found]  # it lies beside this file
 from fox_hand.__main__ import assembled, set_aside_what_stays
 from fox_hand.base.places import Places
 from fox_hand.core.maths.euler import from_euler
@@ -97,7 +97,7 @@ def pull(window: Window, watch: Watch, name: str) -> float:
     watch.during(name, steps, PAUSE)
     edit.cancel()
     wait(500)
-    return watch.longest
+    return float(watch.longest)
 
 
 def linked(window: Window, watch: Watch, slow: float, word: str) -> float:
