@@ -21,6 +21,7 @@ from fox_hand.session.figures.cast import Cast, Member
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember
+from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.link.host_link import HostLink, LinkState
 from fox_hand.session.link.linked_figure import LinkedFigure
 from fox_hand.session.runtime.history import History
@@ -230,11 +231,7 @@ class LinkedStage:
             return
         workspace.save_figure()
         workspace.leave_stage()
-        shots = workspace.shots
-        kept = shots.kept_at(shots.seat_at(STAGE), lambda error: self.told.emit(error.sentence()))
-        self.guests = kept.members if kept is not None else []
-        shots.leave(STAGE)
-        shots.sleeping = bool(self.guests)  # until they stand there again
+        self._furnish()
         self._stands = True
         self._take_time(link.time)
         for figure in link.figures:
@@ -243,6 +240,18 @@ class LinkedStage:
         workspace.history.clear()
         self.set_up.emit(link)
         self.changed.emit()
+
+    def _furnish(self) -> None:
+        """What lies on a linked stage beside the host's figures comes back."""
+        shots, timing = self._workspace.shots, self._workspace.cast.timing
+        kept = shots.kept_at(shots.seat_at(STAGE), lambda error: self.told.emit(error.sentence()))
+        self.guests = kept.members if kept is not None else []
+        shots.leave(STAGE)
+        shots.sleeping = bool(self.guests)  # until they stand there again
+        shots.boards = list(kept.boards) if kept is not None else []
+        shots.hold(kept.at_hand if kept is not None else [])
+        shots.backdrops.show(list(kept.backdrops) if kept is not None else [])
+        wake_time(timing, KeptTime())
 
     # -- time ---------------------------------------------------------------------------------
 

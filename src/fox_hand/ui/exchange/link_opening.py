@@ -136,7 +136,7 @@ class LinkOpener(QObject):
     # -- following --------------------------------------------------------------------------
 
     def _set_up(self, link: HostLink) -> None:
-        self._opener.boards_found.emit([])
+        self._opener.boards_found.emit(list(self._workspace.shots.boards))
         self.linked.emit()
         guests = self._workspace.linking.guests
         if guests:

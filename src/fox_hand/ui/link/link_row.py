@@ -74,6 +74,8 @@ class LinkRow(QWidget):
             text = tr("stays here: another window leads")
         elif link.state is LinkState.PAUSED:
             text = tr("waits: the link is paused")
+        elif "time" not in link.can:
+            text = tr("keyed where it is") if keyed else tr("without a key")
         elif keyed and len(layers) > 1:
             text = tr("keyed at its frame {frame}, layer", frame=frame)
         elif keyed:
