@@ -22,6 +22,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from fox_hand.demo.host.host_scene import STEPS
 from fox_hand.demo.host.simulated_host import Habits, SimulatedHost
 from fox_hand.interchange.link import Connection, LinkError, fox_hand_link
 from fox_hand.interchange.link.fox_hand_link import (
@@ -444,9 +445,10 @@ def test_a_window_that_is_killed_leaves_the_scene_before_or_after(start: Start) 
             assert held["turn.x"] == -held["turn.y"]
             assert held["turn.x"] == round(held["turn.x"])  # nothing of a preview
     with running.lock:
+        whole = len(running.host.open.steps) < STEPS  # else the oldest are forgotten
         while running.host.open.steps:
             running.host.open.undo()
-        assert running.host.open.values(RIG)["marrow:M_head_ctl"]["turn.x"] == 0.0
+        assert not whole or running.host.open.values(RIG)["marrow:M_head_ctl"]["turn.x"] == 0.0
 
 
 def test_who_shows_something_and_is_killed_leaves_no_trace(start: Start) -> None:
