@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import base64
 import contextlib
 import copy
 import json
@@ -22,7 +23,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from fox_hand.demo.host.host_scene import STEPS
+from fox_hand.demo.host.host_scene import STEPS, ChannelKeys
 from fox_hand.demo.host.simulated_host import Habits, SimulatedHost
 from fox_hand.interchange.link import Connection, LinkError, fox_hand_link
 from fox_hand.interchange.link.fox_hand_link import (
@@ -37,6 +38,9 @@ from tests.interchange.link.conftest import Running, Start
 
 NODE = Path(__file__).parents[2] / "node"
 RIG = "rig-1"
+PIXEL = base64.b64decode(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
+)
 KILLS = int(os.environ.get("FOX_HAND_KILLS", "6"))
 FRAMES = 10_000
 
@@ -65,9 +69,16 @@ def test_the_simulated_host_does_everything_right_and_a_careless_one_is_found_ou
     assert len(found) > 20
     monkeypatch.setattr(SimulatedHost, "put_back", lambda *_: None)  # leaves what it showed
     monkeypatch.setattr(Link, "_unchanged", lambda *_: None)  # writes whatever the revision is
+    monkeypatch.setattr(SimulatedHost, "undo", lambda *_: True)  # as if it had been done
+    monkeypatch.setattr(SimulatedHost, "picture", lambda *_: PIXEL)
+    lost = property(lambda _: {}, lambda *_: None)
+    monkeypatch.setattr(ChannelKeys, "handles", lost, raising=False)
     wrong = [f.what for f in findings(start().link.path) if not f.right]
-    assert any("to the bit" in what for what in wrong)
-    assert any("an old revision is refused" in what for what in wrong)
+    for words in (
+        *("to the bit", "an old revision is refused", "its last step is taken back"),
+        *("curves are kept as written", "Its picture is a PNG"),
+    ):
+        assert any(words in what for what in wrong), words
 
 
 def test_a_slow_host_says_so_and_does_only_the_newest(start: Start) -> None:
