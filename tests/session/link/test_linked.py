@@ -9,29 +9,35 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 import pytest
 
 from fox_hand.api import Library, Rig, Stance
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, ChannelKind, Keys
 from fox_hand.core.animation.interpolation import Ease
-from fox_hand.core.model.controls import Channel
+from fox_hand.core.model.controls import Channel, Side
 from fox_hand.core.model.state import State
 from fox_hand.demo.demo_project import shipped
 from fox_hand.demo.host.host_scene import ChannelKeys
 from fox_hand.demo.host.simulated_host import Habits
+from fox_hand.interchange.link import LinkError
 from fox_hand.interchange.readers import read_rig
+from fox_hand.interchange.sidecar import ControlNotes, Sidecar, write_sidecar
 from fox_hand.session.figures.channels import ChannelRef, with_value
 from fox_hand.session.figures.figure import Edit, Figure, KeyStep
 from fox_hand.session.link.host_link import HostLink, LinkState
+from fox_hand.session.link.kept_rigs import keep_description
 from fox_hand.session.link.linked_figure import LinkedFigure
 from fox_hand.session.link.own_terms import state_from, values_from
+from fox_hand.session.link.steps_there import RigFacts
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import Jobs
-from tests.described import write_description
+from tests.described import ARM, described_rig, write_description
 from tests.interchange.link.conftest import Running, start
 
 __all__ = ["start"]  # the fixture
+SIDECAR = msgspec.convert(ARM, Sidecar)
 HEAD, JAW = "marrow:M_head_ctl", ("marrow:M_jaw_ctl", "jawOpen")
 
 
@@ -310,6 +316,82 @@ def test_what_a_stubborn_host_refuses_is_said_and_seen(desk: Make) -> None:
     here.until(lambda: bool(here.told))
     assert f"{control} {channel}" in here.told[0] and "it is locked" in here.told[0]
     here.until(lambda: ref.value(figure.rig, figure.state) == 0.0)
+
+
+class Scripted:
+    """A link whose answers the test hands over, in whichever order."""
+
+    name, can, ready, watches = "Scripted", frozenset({"keys", "undo"}), True, False
+
+    def __init__(self) -> None:
+        self.asked: list[tuple[str, dict[str, Any], Callable[..., None], Callable[..., None]]] = []
+
+    def ask(self, method: str, params: dict[str, Any], done: Any, failed: Any) -> None:
+        self.asked.append((method, params, done, failed))
+
+    def soon(self, run: Callable[[], None]) -> None:
+        run()
+
+    def note_speed(self, answer: dict[str, Any]) -> None: ...
+
+    def take(self, method: str) -> tuple[dict[str, Any], Callable[..., None], Callable[..., None]]:
+        """The oldest question of this kind."""
+        one = next(asked for asked in self.asked if asked[0] == method)
+        self.asked.remove(one)
+        return one[1:]
+
+
+def scripted() -> tuple[LinkedFigure, Scripted, History, dict[str, dict[str, float]]]:
+    rig, link, history = described_rig(ARM), Scripted(), History()
+    values = values_from(rig, rig.rest, 0.01)
+    facts = RigFacts("r", "", ARM, SIDECAR, rig, Path("arm.foxrig.json"), values, 1)
+    return LinkedFigure(link, facts, history), link, history, values
+
+
+def test_a_step_whose_answer_is_lost_is_not_made_twice() -> None:
+    linked, link, history, values = scripted()
+    rig = linked.figure.rig
+    ref = ChannelRef(rig.control_row["hand_ctl_L"], Channel.TURN, 0)
+    for degrees in (10.0, 20.0):
+        edit = Edit(linked.figure, history, "Turn")
+        edit.preview(with_value(rig, linked.figure.state, ref, degrees))
+        edit.commit()
+    first, _, failed = link.take("keep")
+    assert first["values"] == {"hand_ctl_L": {"turn.x": pytest.approx(10.0)}}
+    failed(LinkError("The host does not answer."))  # though it did it
+    values["hand_ctl_L"]["turn.x"] = 10.0
+    link.take("values")[1]({"values": values, "revision": 2})
+    second = link.take("keep")[0]
+    assert second["revision"] == 2
+    assert second["values"] == {"hand_ctl_L": {"turn.x": pytest.approx(20.0)}}
+    assert not any(method == "keep" for method, *_ in link.asked)
+
+
+def test_what_makes_no_sense_is_told_and_nothing_moves() -> None:
+    linked, link, _, _ = scripted()
+    told = list[str]()
+    linked.told.connect(told.append)
+    before = linked.figure.state
+    for number, odd in enumerate(({}, {"values": 3}, {"values": {"a": {"b": "c"}}}), 4):
+        linked.heard(number)
+        link.take("values")[1]({**odd, "revision": number} if odd else odd)
+        assert told.pop() and linked.figure.state is before
+    link.take("keys")[1]({"curves": [{"control": 3}]})
+    assert not linked.figure.keys
+
+
+def test_what_is_corrected_about_a_rig_stays_while_the_host_says_the_same(tmp_path: Path) -> None:
+    which = ("Arm", "../../id 7")
+    path, said = keep_description(tmp_path, "../Host", which, ARM)
+    assert path.is_relative_to(tmp_path) and path.parent.parent == tmp_path
+    said.controls["hand_ctl_R"] = ControlNotes(side=Side.RIGHT)
+    said.sets["grip"] = ["hand_ctl_L"]
+    path.write_bytes(write_sidecar(said))
+    again, kept = keep_description(tmp_path, "../Host", which, ARM)
+    assert again == path and kept.controls["hand_ctl_R"].side == "right"
+    changed = {**ARM, "name": "Longer arm"}
+    _, fresh = keep_description(tmp_path, "../Host", which, changed)
+    assert "hand_ctl_R" not in fresh.controls and fresh.sets == {"grip": ["hand_ctl_L"]}
 
 
 def test_of_two_windows_the_second_watches(desk: Make) -> None:

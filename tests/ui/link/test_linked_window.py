@@ -3,6 +3,7 @@ lost and found, clips, and what stood on the stage before."""
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
@@ -11,13 +12,14 @@ import pytest
 from PySide6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
-from fox_hand.demo.demo_project import shipped
+from fox_hand.demo.demo_project import first_shot, shipped
 from fox_hand.demo.host import simulated_host
 from fox_hand.demo.host.simulated_host import Habits
 from fox_hand.interchange.link.fox_hand_link import folder_of_hosts
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.link.host_link import LinkState
 from fox_hand.ui.timeline.strip_rows import LAYERS
+from tests.held_jobs import HeldJobs
 from tests.interchange.link.conftest import Running
 from tests.ui.conftest import Hand, choose
 
@@ -223,6 +225,24 @@ def test_a_card_from_a_host_says_so_and_goes_onto_our_rigs(linked: Linked) -> No
     linked.until(lambda: linked.names == [("Marrow", ""), ("Pim", "")])
     hand.click_card("Host fist")
     assert workspace.mix is not None and workspace.mix.fit.missing == ()
+
+
+def test_a_shot_that_comes_late_does_not_take_the_host_s_stage(
+    hand: Hand, running: Running
+) -> None:
+    """Asked for before the link, it is read when the host's figures stand there already."""
+    linked, jobs = Linked(hand, running), HeldJobs()
+    opener, services = hand.window.shot_opener, hand.window.shot_opener._services
+    opener._services = dataclasses.replace(services, jobs=jobs)
+    opener.open(first_shot(hand.workspace.places.data / "night-ferry" / "library"))
+    opener._services = services
+    hand.window.home.links.open(running.link.path)
+    linked.until(lambda: linked.linking.stands)
+    jobs.release()
+    assert linked.names == [("Marrow", "Harbour host"), ("Pim", "Harbour host")]
+    assert hand.workspace.shots.path is None
+    hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    assert "save it there" in hand.window.notice.text
 
 
 def test_a_second_window_watches(linked: Linked, open_window: Callable[[], Hand]) -> None:

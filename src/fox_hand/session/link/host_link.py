@@ -20,7 +20,7 @@ from fox_hand.base.work import Progress
 from fox_hand.interchange.described import shown_rig
 from fox_hand.interchange.link import hosts
 from fox_hand.interchange.link.connection import Connection, HostFacts, LinkError
-from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, TimeSaid
+from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, TimeSaid, ValuesSaid
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.link.kept_rigs import keep_description
 from fox_hand.session.link.linked_figure import LinkedFigure
@@ -30,6 +30,7 @@ from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Post
 
 SLOW_FOR = 3  # previews in a row that a host calls slow, or that came late
+ODD = (KeyError, TypeError, ValueError, msgspec.ValidationError)  # of what a host may say
 LATE = 1 / 12  # seconds; previews that come later do not look like moving
 MEASURED = 1.0  # seconds over which previews are counted
 Done = Callable[[dict[str, Any]], None]
@@ -148,7 +149,7 @@ class HostLink:
             connection = Connection(self.path, self._heard, self._gone)
             try:
                 return self._everything(connection)
-            except (LinkError, KeyError, TypeError, ValueError):
+            except (LinkError, *ODD):
                 connection.close()
                 raise
 
@@ -246,7 +247,7 @@ class HostLink:
                 said.append(self._read(connection, facts))
             except LinkError:
                 raise
-            except (FoxHandError, KeyError, TypeError, ValueError) as error:
+            except (FoxHandError, *ODD) as error:
                 why = error.happened if isinstance(error, FoxHandError) else str(error)
                 wrong.append((names[str(facts["id"])], why))
         now = msgspec.convert(connection.ask("time"), TimeSaid) if "time" in can else None
@@ -255,7 +256,7 @@ class HostLink:
     def _read(self, connection: Connection, facts: dict[str, Any]) -> RigFacts:
         asked, can = {"rig": str(facts["id"])}, connection.host.can
         described = connection.ask("describe", asked)["rig"]
-        values = connection.ask("values", asked)
+        values = msgspec.convert(connection.ask("values", asked), ValuesSaid)
         curves, layers = [], []
         if "keys" in can:
             found = connection.ask("keys", {**asked, "layer": None})["curves"]
@@ -275,8 +276,8 @@ class HostLink:
             sidecar,
             made,
             path,
-            values["values"],
-            int(values["revision"]),
+            values.values,
+            values.revision,
             tuple(curves),
             tuple(layers),
         )

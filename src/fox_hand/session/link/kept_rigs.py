@@ -3,6 +3,7 @@ corrected about a rig stays."""
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 from pathlib import Path
 from typing import Any
@@ -13,13 +14,15 @@ from fox_hand.base.errors import FoxHandError
 from fox_hand.interchange.sidecar import SUFFIX, Sidecar, read_sidecar, write_sidecar
 from fox_hand.library.files.atomic import write_atomically
 
+ORIGINAL = ".host"  # behind the name of what the host said itself
 LONGEST, MARK = 40, 6  # letters of a name, and of what tells two of one name apart
 
 
 def keep_description(
     folder: Path, host: str, rig: tuple[str, str], description: Any
 ) -> tuple[Path, Sidecar]:
-    """Write a description down; sets that were kept in the one before stay.
+    """Write a description down. While the host says the same, what was corrected here stays; when
+    it says something else, only sets that were kept stay.
 
     Args:
         folder: of all hosts.
@@ -40,19 +43,19 @@ def keep_description(
         wanted = msgspec.convert(description, Sidecar)
     except msgspec.ValidationError as error:
         raise FoxHandError("link.description", str(error)) from error
+    said = msgspec.json.encode(description)
+    original = path.with_name(f"{path.name}{ORIGINAL}")
     try:
         before = read_sidecar(path)
-    except FoxHandError:
-        before = None
-    if before is not None:
+        if original.read_bytes() == said:
+            return path, before  # with what was corrected here
         wanted.sets = {**before.sets, **wanted.sets}
-    try:
-        data = write_sidecar(wanted)
-        if before is None or write_sidecar(before) != data:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(path, data)
-    except (OSError, FoxHandError):
-        return path, wanted
+    except (FoxHandError, OSError):
+        pass  # the first time, or it is damaged
+    with contextlib.suppress(OSError, FoxHandError):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_atomically(path, write_sidecar(wanted))
+        write_atomically(original, said)
     return path, wanted
 
 

@@ -14,7 +14,7 @@ from fox_hand.base.language import tr, tr_n
 from fox_hand.core.model.state import State
 from fox_hand.interchange.link.connection import LinkError
 from fox_hand.interchange.link.fox_hand_link import CHANGED
-from fox_hand.interchange.link.messages import CurveSaid, SwitchSaid
+from fox_hand.interchange.link.messages import CurveSaid, SwitchSaid, ValuesSaid
 from fox_hand.session.figures.animation import Animation
 from fox_hand.session.figures.figure import Figure, KeyStep
 from fox_hand.session.link.host_curves import keys_from
@@ -23,6 +23,7 @@ from fox_hand.session.link.steps_there import (
     RigFacts,
     StepThere,
     curves_of_step,
+    is_there,
     poses_of,
     spans_of,
     values_of_poses,
@@ -241,7 +242,7 @@ class LinkedFigure:
         self._send("keep", {**about, **more}, self._was_kept)
 
     def _was_kept(self, answer: dict[str, Any]) -> None:
-        self._revision = int(answer["revision"])
+        self._note_revision(answer)
         step = self._steps.pop(0)
         if self._steps:
             self._keep_first()
@@ -265,6 +266,10 @@ class LinkedFigure:
         self.look_at_keys()
         if not self._steps:
             self._look_at_news()  # somebody did something there after it
+
+    def _note_revision(self, answer: dict[str, Any]) -> None:
+        said = answer.get("revision")
+        self._revision = said if isinstance(said, int) else self._revision
 
     def _cannot_take_back(self) -> None:
         step = self._steps.pop(0)
@@ -333,13 +338,18 @@ class LinkedFigure:
         self.keys_changed.emit()
 
     def _seen(self, answer: dict[str, Any]) -> None:
-        self._revision = int(answer["revision"])
+        try:
+            said = msgspec.convert(answer, ValuesSaid)
+        except msgspec.ValidationError:
+            self.told.emit(tr("The host speaks in a way that is not understood."))
+            return
+        self._revision = said.revision
         before, late, moved = self._scene, self._late, self._elsewhen
-        self._scene = state_from(self.figure.rig, answer["values"], self._unit)
+        self._scene = state_from(self.figure.rig, said.values, self._unit)
         self._late = self._elsewhen = False
         self.shown.emit()
         if self._steps:
-            self._again(answer["values"], late=late)
+            self._again(said.values, late=late)
         elif moved and self._wanted is not None and not self.figure.sampled:
             # somebody was quicker than the host: what they did counts from what they saw
             self._base = self.figure.take.at(self.figure.timing.frame)
@@ -361,10 +371,12 @@ class LinkedFigure:
         if late:
             self.told.emit(tr("{name} was changed in the host meanwhile.", name=self.figure.name))
         now = values
+        if late:
+            self._steps = [s for s in self._steps if not is_there(s, values)]
         for step in self._steps:
             now = values_from(self.figure.rig, self._with(now, step.values), self._unit)
         self._take(state_from(self.figure.rig, now, self._unit))
-        if late:
+        if late and self._steps:
             self._keep_first()
 
     def linked_again(self) -> None:
@@ -403,7 +415,7 @@ class LinkedFigure:
         """Ask the host to go over, in its own way; what is put on stays a preview over it."""
 
         def done(answer: dict[str, Any]) -> None:
-            self._revision = int(answer["revision"])
+            self._note_revision(answer)
             self._shown, self._over = False, set()
             self.look()
 
@@ -423,7 +435,10 @@ class LinkedFigure:
             self.look()  # and is shown or kept again over what is there now
             return
         if not error.number:
-            return  # it is gone, or slow to answer; what is to be kept waits
+            if self.link.ready:  # it said nothing for long: whether it did it is seen there
+                self._late = bool(self._steps)
+                self.look()
+            return  # else it is gone, and what is to be kept waits
         if self._steps and self._steps[0].back:  # it was not its last step: the values, then
             if self._steps[0].curves:
                 self._cannot_take_back()

@@ -142,6 +142,11 @@ def _fresh(before: ChannelCurve, after: ChannelCurve) -> Array:
     return after.frames[~same]
 
 
+def is_there(step: StepThere, values: Values) -> bool:
+    """Whether all values of a step are in the scene already: its answer was lost, not the step."""
+    return bool(step.values) and not changed_values(values, step.values)
+
+
 def poses_of(step: Step | None) -> list[PoseStep]:
     """The changes of pose in a step."""
     if isinstance(step, StepsTogether):

@@ -136,6 +136,7 @@ class LinkOpener(QObject):
     # -- following --------------------------------------------------------------------------
 
     def _set_up(self, link: HostLink) -> None:
+        self._opener.stay()
         self._opener.boards_found.emit(list(self._workspace.shots.boards))
         self.linked.emit()
         guests = self._workspace.linking.guests

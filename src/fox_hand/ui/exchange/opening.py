@@ -242,6 +242,11 @@ class Opener(QObject):
         self._bars.busy(tr("Opening …"))
         return self._turn
 
+    def stay(self) -> None:
+        """Another stage has come in another way; what was asked for before stays away."""
+        self._turn += 1
+        self._bars.busy("")
+
     def set_stage(
         self,
         turn: int,

@@ -226,7 +226,8 @@ class ShotOpener(QObject):
         said = keyed or workspace.timing.rate != Playhead().rate  # somebody chose it here
         rate = workspace.timing.rate if said else workspace.settings.new_rate
         project = Project(where, name, rate, libraries)
-        rigs = dict.fromkeys(project.relative(a.path) for a in workspace.cast.actors)
+        own = [actor for actor in workspace.cast.actors if not actor.host]
+        rigs = dict.fromkeys(project.relative(actor.path) for actor in own)
         project = replace(project, rigs=tuple(rigs))
         if (folder / "project.toml").is_file():
             self._notice.tell(tr("{name} is a project already; it is opened.", name=folder.name))

@@ -139,6 +139,8 @@ class ShotController:
 
     def save(self) -> None:
         """Write the shot into its file."""
+        if self._is_host():
+            return
         self._workspace.keep_mix()
         shots = self._workspace.shots
         if shots.path is None:
@@ -146,8 +148,18 @@ class ShotController:
         else:
             shots.save(then=self._saved)
 
+    def _is_host(self) -> bool:
+        """Whether the stage is another program's scene, which is saved there; then it is said."""
+        linking = self._workspace.linking
+        if linking.stands and linking.link is not None:
+            name = linking.link.name
+            self._notice.tell(tr("This is a scene of {name}: save it there.", name=name))
+        return linking.stands
+
     def save_as(self) -> None:
         """Into another file, which is the shot's own from then on."""
+        if self._is_host():
+            return
         if self._workspace.actor is None:
             self._notice.tell(tr("There is nobody on the stage to save."))
             return
