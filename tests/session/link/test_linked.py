@@ -173,6 +173,26 @@ def test_what_is_kept_while_the_host_is_gone_waits_for_it(desk: Make) -> None:
     assert _degrees(here.marrow.figure) == pytest.approx(30.0)
 
 
+def test_what_waited_is_keyed_at_the_frame_it_was_kept_at(desk: Make) -> None:
+    here, running = desk(moves=True)
+    figure = here.marrow.figure
+    figure.timing.put(24.0)
+    here.link.go(24.0)
+    here.until(lambda: running.host.open.frame == 24.0 and not here.marrow._elsewhen)
+    edit = Edit(figure, here.history, "Nod")
+    running.link.drop_all()
+    here.until(lambda: here.link.state is LinkState.LOST)
+    edit.preview(here.turned(30.0))
+    edit.commit()
+    with running.lock:
+        running.host.go(60.0)  # somebody works at another frame meanwhile
+    here.link.tick()
+    here.until(lambda: running.host.said == ["Nod"])
+    assert keys_there(running)[HEAD, "turn.x"].keys == {24.0: pytest.approx(30.0)}
+    assert running.host.open.frame == 24.0
+    here.until(lambda: not here.marrow._steps)
+
+
 def test_a_link_that_rests_shows_nothing_and_goes_on(desk: Make) -> None:
     here, running = desk()
     edit = Edit(here.marrow.figure, here.history, "Nod")
@@ -322,6 +342,10 @@ class Scripted:
     """A link whose answers the test hands over, in whichever order."""
 
     name, can, ready, watches = "Scripted", frozenset({"keys", "undo"}), True, False
+    frame: float | None = None
+
+    def go(self, frame: float) -> None:
+        self.frame = frame
 
     def __init__(self) -> None:
         self.asked: list[tuple[str, dict[str, Any], Callable[..., None], Callable[..., None]]] = []

@@ -141,6 +141,8 @@ class LinkedStage:
         self.link = self._jobs = None
         if link is not None:
             stood, self._stands = self._stands, False
+            if any(one.waiting for one in link.linked):
+                self.told.emit(tr("What waited for {name} is not kept there.", name=link.name))
             link.close()
             if jobs is not None:
                 jobs.finish()
@@ -158,8 +160,11 @@ class LinkedStage:
         self.told.emit(sentence)
 
     def _changed(self) -> None:
-        if self.link is not None and self.link.state is LinkState.CLOSED:
+        link, frame = self.link, self._workspace.cast.timing.frame
+        if link is not None and link.state is LinkState.CLOSED:
             self._hang_up()
+        elif link is not None and link.ready and link.frame not in (None, frame):
+            self._moved_there()  # we went elsewhere while nothing went there
         self.changed.emit()
 
     # -- figures ------------------------------------------------------------------------------

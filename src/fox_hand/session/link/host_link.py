@@ -118,6 +118,11 @@ class HostLink:
         return self.state is LinkState.WATCHING
 
     @property
+    def frame(self) -> float | None:
+        """The host's frame in sight; None where it does not say."""
+        return self.time.frame if self.time is not None else None
+
+    @property
     def there(self) -> bool:
         """Whether it can be asked anything."""
         return self._connection is not None

@@ -54,6 +54,13 @@ class Line(Protocol):
     def watches(self) -> bool:
         """Whether another window leads, and nothing may go there."""
 
+    @property
+    def frame(self) -> float | None:
+        """The host's frame in sight; None where it does not say."""
+
+    def go(self, frame: float) -> None:
+        """Look at another frame there, and see how everybody stands in it."""
+
     def ask(
         self,
         method: str,
@@ -212,7 +219,7 @@ class LinkedFigure:
         layer = self.layer or None
         curves = curves_of_step(self.figure, step, self._unit)
         if curves is not None:
-            return StepThere(name, {}, keyed=True, layer=layer, curves=curves, back=undone)
+            return StepThere(name, {}, None, keyed=True, layer=layer, curves=curves, back=undone)
         poses = [p for p in poses_of(step) if p.actor is self.figure]
         if not poses:
             return None
@@ -222,7 +229,8 @@ class LinkedFigure:
         if not values:
             return None
         keyed = bool(ids) or (self.keyed and not any(p.card for p in poses))
-        return StepThere(name, values, keyed=keyed, layer=layer, back=undone)
+        frame = self.figure.timing.frame
+        return StepThere(name, values, frame, keyed=keyed, layer=layer, back=undone)
 
     def _keep_first(self) -> None:
         step = self._steps[0]
@@ -232,6 +240,10 @@ class LinkedFigure:
             return
         if step.back and step.curves:
             self._cannot_take_back()
+            return
+        if step.frame is not None and self.link.frame not in (None, step.frame):
+            self._late = True
+            self.link.go(step.frame)  # and it is kept when it has been seen how it stands there
             return
         if step.curves and not step.back:
             curves = msgspec.to_builtins(step.curves)
@@ -343,13 +355,14 @@ class LinkedFigure:
         except msgspec.ValidationError:
             self.told.emit(tr("The host speaks in a way that is not understood."))
             return
+        changed = said.revision != self._revision
         self._revision = said.revision
         before, late, moved = self._scene, self._late, self._elsewhen
         self._scene = state_from(self.figure.rig, said.values, self._unit)
         self._late = self._elsewhen = False
         self.shown.emit()
         if self._steps:
-            self._again(said.values, late=late)
+            self._again(said.values, late=late, changed=changed)
         elif moved and self._wanted is not None and not self.figure.sampled:
             # somebody was quicker than the host: what they did counts from what they saw
             self._base = self.figure.take.at(self.figure.timing.frame)
@@ -365,10 +378,10 @@ class LinkedFigure:
         else:
             self._take(self._scene)
 
-    def _again(self, values: Values, *, late: bool) -> None:
+    def _again(self, values: Values, *, late: bool, changed: bool) -> None:
         """How it stands there, and over it the steps that are not there yet; one that came too late
         is kept once more."""
-        if late:
+        if late and changed:
             self.told.emit(tr("{name} was changed in the host meanwhile.", name=self.figure.name))
         now = values
         if late:

@@ -55,6 +55,7 @@ class StepThere:
     Args:
         name: of the step.
         values: what is set; of a step that is taken back what is set where the host cannot do that.
+        frame: where; None where the host need not be there for it.
         keyed, layer: whether and where they are keyed.
         curves: keys that are written instead of values.
         back: whether it takes the host's last step back.
@@ -62,6 +63,7 @@ class StepThere:
 
     name: str
     values: Values
+    frame: float | None
     keyed: bool
     layer: str | None
     curves: tuple[CurveSaid, ...] = ()
