@@ -193,6 +193,38 @@ def test_what_waited_is_keyed_at_the_frame_it_was_kept_at(desk: Make) -> None:
     here.until(lambda: not here.marrow._steps)
 
 
+def test_of_frames_that_are_asked_for_quickly_the_last_counts(desk: Make) -> None:
+    here, running = desk(moves=True)
+    moved: list[float | None] = []
+    here.link.moved.connect(lambda: moved.append(here.link.frame))
+    gone = running.host.go
+    frames: list[float] = []
+    running.host.go = lambda frame: (frames.append(frame), gone(frame))  # type: ignore[method-assign]
+    for frame in (10.0, 11.0, 12.0, 13.0, 44.0):
+        here.marrow.figure.timing.put(frame)
+        here.marrow.figure.look()
+        here.link.go(frame)
+    assert here.link.heading == 44.0
+    here.until(lambda: here.link.settled and not here.marrow._elsewhen)
+    assert frames == [10.0, 44.0] and here.link.frame == 44.0
+    assert moved == []  # nobody is sent back to a frame from before
+    row = here.marrow.figure.rig.control_row["marrow:M_chest_ctl"]
+    assert np.degrees(here.marrow.figure.state.euler[row, 1]) == pytest.approx(5.0)
+
+
+def test_a_step_at_a_frame_that_the_host_does_not_have_is_said(desk: Make) -> None:
+    here, running = desk(moves=True)
+    running.host.go = lambda _: None  # type: ignore[method-assign]
+    figure = here.marrow.figure
+    figure.timing.put(500.0)
+    edit = Edit(figure, here.history, "Nod")
+    edit.preview(here.turned(30.0))
+    edit.commit()
+    here.until(lambda: bool(here.told))
+    assert "does not go to frame 500" in here.told[0] and running.host.said == []
+    here.until(lambda: not here.marrow._steps and _degrees(figure) == 0.0)
+
+
 def test_a_link_that_rests_shows_nothing_and_goes_on(desk: Make) -> None:
     here, running = desk()
     edit = Edit(here.marrow.figure, here.history, "Nod")
@@ -343,6 +375,7 @@ class Scripted:
 
     name, can, ready, watches = "Scripted", frozenset({"keys", "undo"}), True, False
     frame: float | None = None
+    settled = True
 
     def go(self, frame: float) -> None:
         self.frame = frame
@@ -383,6 +416,7 @@ def test_a_step_whose_answer_is_lost_is_not_made_twice() -> None:
     first, _, failed = link.take("keep")
     assert first["values"] == {"hand_ctl_L": {"turn.x": pytest.approx(10.0)}}
     failed(LinkError("The host does not answer."))  # though it did it
+    link.asked = [asked for asked in link.asked if asked[0] == "values"][-1:]
     values["hand_ctl_L"]["turn.x"] = 10.0
     link.take("values")[1]({"values": values, "revision": 2})
     second = link.take("keep")[0]

@@ -163,7 +163,7 @@ class LinkedStage:
         link, frame = self.link, self._workspace.cast.timing.frame
         if link is not None and link.state is LinkState.CLOSED:
             self._hang_up()
-        elif link is not None and link.ready and link.frame not in (None, frame):
+        elif link is not None and link.ready and link.settled and link.frame not in (None, frame):
             self._moved_there()  # we went elsewhere while nothing went there
         self.changed.emit()
 
@@ -271,7 +271,7 @@ class LinkedStage:
         link, frame = self.link, self._workspace.cast.timing.frame
         if link is None or not self._stands or self._following:
             return
-        if link.time is None or link.time.frame != frame:
+        if link.heading != frame:
             link.go(frame)
 
     def _moved_there(self) -> None:

@@ -93,6 +93,8 @@ class HostLink:
         self.linked: list[LinkedFigure] = []
         self.last_seen: datetime.datetime | None = None
         self.time: TimeSaid | None = None
+        self._going: float | None = None  # on the way to this frame
+        self._next_frame: float | None = None  # and then to this one
         self._connection: Connection | None = None
         self._slow, self._opening = 0, False
         self._previews: deque[tuple[float, float]] = deque()  # when they were there, how late
@@ -121,6 +123,17 @@ class HostLink:
     def frame(self) -> float | None:
         """The host's frame in sight; None where it does not say."""
         return self.time.frame if self.time is not None else None
+
+    @property
+    def settled(self) -> bool:
+        """Whether the host has answered where it is, and is not asked to go elsewhere."""
+        return self._going is None
+
+    @property
+    def heading(self) -> float | None:
+        """The frame that was asked for last, else the host's."""
+        asked = self._next_frame if self._next_frame is not None else self._going
+        return asked if asked is not None else self.frame
 
     @property
     def there(self) -> bool:
@@ -195,11 +208,34 @@ class HostLink:
             self.ask("still", {}, lambda _: None, lambda _: None)
 
     def go(self, frame: float) -> None:
-        """Look at another frame there, and see how everybody stands in it."""
+        """Look at another frame there, and see how everybody stands in it. While it is on its way
+        to one, of several others that are asked for only the last counts."""
         if self.ready and "time" in self.can:
-            self.ask("go", {"frame": frame}, self._took_time, self._say)
-            for one in self.linked:
-                one.moved_in_time()
+            self._next_frame = frame
+            if self.settled:
+                self._go_on()
+
+    def _go_on(self) -> None:
+        self._going, self._next_frame = self._next_frame, None
+        if self._going is None:
+            return
+        self.ask("go", {"frame": self._going}, self._went, self._did_not_go)
+        for one in self.linked:
+            one.moved_in_time()
+
+    def _went(self, answer: dict[str, Any]) -> None:
+        asked, self._going = self._going, None
+        said = _time_of(answer)
+        self.time = said or self.time
+        if self._next_frame is not None:
+            self._go_on()
+        elif self.frame != asked:
+            self.moved.emit()  # it has a range of its own
+
+    def _did_not_go(self, error: LinkError) -> None:
+        self._going = None
+        self._say(error)
+        self._go_on()
 
     def select(self, rig: str, controls: list[str]) -> None:
         """Select controls there."""
@@ -334,12 +370,9 @@ class HostLink:
             self.told.emit(tr("The host speaks in a way that is not understood."))
 
     def _took_time(self, answer: dict[str, Any]) -> None:
-        """Where the host went; it may have a will of its own."""
-        try:
-            said = msgspec.convert(answer, TimeSaid)
-        except msgspec.ValidationError:
-            return
-        if said != self.time:
+        """Where somebody went there; where it is going because we asked counts more."""
+        said = _time_of(answer)
+        if said is not None and said != self.time and self.settled:
             self.time = said
             self.moved.emit()
 
@@ -385,4 +418,13 @@ class HostLink:
         if self.state is not LinkState.CLOSED:
             self.last_seen = datetime.datetime.now().astimezone()
             self._connection = None
+            self._going = self._next_frame = None
             self._enter(LinkState.LOST)
+
+
+def _time_of(answer: dict[str, Any]) -> TimeSaid | None:
+    """What a host says of its time; None where it makes no sense."""
+    try:
+        return msgspec.convert(answer, TimeSaid)
+    except msgspec.ValidationError:
+        return None

@@ -58,6 +58,10 @@ class Line(Protocol):
     def frame(self) -> float | None:
         """The host's frame in sight; None where it does not say."""
 
+    @property
+    def settled(self) -> bool:
+        """Whether it is not asked to go elsewhere."""
+
     def go(self, frame: float) -> None:
         """Look at another frame there, and see how everybody stands in it."""
 
@@ -107,6 +111,7 @@ class LinkedFigure:
         self._scene = state_from(made, facts.values, self._unit)  # how it stands there
         self._base = self._scene  # how it stood here when that was last kept or seen
         self._taking = self._asking = self._shown = self._late = self._elsewhen = False
+        self._unsure = False  # whether the first step was sent, and nothing is known of it
         self._heard = facts.revision  # of all that the host told
         self._wanted: State | None = None
         self._over: set[tuple[str, str]] = set()  # channels that are shown there now
@@ -208,9 +213,7 @@ class LinkedFigure:
             self._take(self._with(scene, made.values))  # with what changed there meanwhile
         self._steps.append(made)
         if not self.link.ready:
-            self.told.emit(
-                tr("{name} waits until the host is there again.", name=made.name.capitalize())
-            )
+            self.told.emit(tr("{name} waits until the host is there again.", name=made.name))
         elif len(self._steps) == 1:
             self._keep_first()
 
@@ -234,6 +237,7 @@ class LinkedFigure:
 
     def _keep_first(self) -> None:
         step = self._steps[0]
+        self._unsure = False
         about = {"name": step.name, "revision": self._revision}
         if step.back and "undo" in self.link.can:
             self._send("undo", about, self._was_kept)
@@ -242,9 +246,9 @@ class LinkedFigure:
             self._cannot_take_back()
             return
         if step.frame is not None and self.link.frame not in (None, step.frame):
-            self._late = True
-            self.link.go(step.frame)  # and it is kept when it has been seen how it stands there
+            self._go_to_keep(step, step.frame)
             return
+        self._unsure = True  # until it is answered
         if step.curves and not step.back:
             curves = msgspec.to_builtins(step.curves)
             more = {"curves": curves, "layer": step.layer}
@@ -253,7 +257,24 @@ class LinkedFigure:
         more = {"values": step.values, "keyed": step.keyed, "layer": step.layer}
         self._send("keep", {**about, **more}, self._was_kept)
 
+    def _go_to_keep(self, step: StepThere, frame: float) -> None:
+        """It is kept when it has been seen how it stands there."""
+        if step.went and self.link.settled:
+            self._steps.pop(0)
+            self.told.emit(
+                tr(
+                    "The host does not go to frame {frame:g}: {name} is not kept there.",
+                    frame=frame,
+                    name=step.name,
+                )
+            )
+            self.look()
+            return
+        self._steps[0], self._late = replace(step, went=True), True
+        self.link.go(frame)
+
     def _was_kept(self, answer: dict[str, Any]) -> None:
+        self._unsure = False
         self._note_revision(answer)
         step = self._steps.pop(0)
         if self._steps:
@@ -359,8 +380,10 @@ class LinkedFigure:
         self._revision = said.revision
         before, late, moved = self._scene, self._late, self._elsewhen
         self._scene = state_from(self.figure.rig, said.values, self._unit)
-        self._late = self._elsewhen = False
         self.shown.emit()
+        if moved and not self.link.settled:
+            return  # it is on its way to yet another frame, and will be looked at there
+        self._late = self._elsewhen = False
         if self._steps:
             self._again(said.values, late=late, changed=changed)
         elif moved and self._wanted is not None and not self.figure.sampled:
@@ -383,9 +406,9 @@ class LinkedFigure:
         is kept once more."""
         if late and changed:
             self.told.emit(tr("{name} was changed in the host meanwhile.", name=self.figure.name))
-        now = values
-        if late:
-            self._steps = [s for s in self._steps if not is_there(s, values)]
+        if late and self._unsure and is_there(self._steps[0], values):
+            self._steps.pop(0)  # only its answer was lost
+        self._unsure, now = False, values
         for step in self._steps:
             now = values_from(self.figure.rig, self._with(now, step.values), self._unit)
         self._take(state_from(self.figure.rig, now, self._unit))
@@ -443,6 +466,8 @@ class LinkedFigure:
 
     def _refused(self, error: LinkError) -> None:
         self._asking = False
+        if error.number:
+            self._unsure = False
         if error.number == CHANGED:
             self._late = bool(self._steps)
             self.look()  # and is shown or kept again over what is there now

@@ -59,6 +59,7 @@ class StepThere:
         keyed, layer: whether and where they are keyed.
         curves: keys that are written instead of values.
         back: whether it takes the host's last step back.
+        went: whether the host was asked to go to its frame.
     """
 
     name: str
@@ -68,6 +69,7 @@ class StepThere:
     layer: str | None
     curves: tuple[CurveSaid, ...] = ()
     back: bool = False
+    went: bool = False
 
 
 def values_of_poses(figure: Figure, poses: list[PoseStep], unit: float) -> Values:
