@@ -425,6 +425,26 @@ def test_a_step_whose_answer_is_lost_is_not_made_twice() -> None:
     assert not any(method == "keep" for method, *_ in link.asked)
 
 
+def test_rigs_that_come_and_go_there_come_and_go_here(desk: Make) -> None:
+    here, running = desk()
+    marrow, rigs = here.marrow.figure, running.host.rigs()
+    changes: list[int] = []
+    here.link.figures_changed.connect(lambda: changes.append(len(here.link.linked)))
+    with running.lock:
+        running.host.rigs = lambda: rigs[:1]  # type: ignore[method-assign]
+        running.link.rigs_changed()
+    here.until(lambda: changes == [1])
+    described = dict(running.host.describe("rig-1"), name="Marrow, taller")
+    with running.lock:
+        running.host.rigs = lambda: rigs  # type: ignore[method-assign]
+        running.host.describe = lambda rig: (  # type: ignore[method-assign]
+            described if rig == "rig-1" else running.host.open.figures[rig].description
+        )
+        running.link.scene_changed("changed")
+    here.until(lambda: changes[-1] == 2)
+    assert here.marrow.figure is not marrow and here.marrow.figure.rig.name == "Marrow, taller"
+
+
 def test_what_makes_no_sense_is_told_and_nothing_moves() -> None:
     linked, link, _, _ = scripted()
     told = list[str]()

@@ -5,6 +5,6 @@
 - ``kept_rigs``: keep_description, plain_name
 - ``linked_figure``: Line, LinkedFigure
 - ``own_terms``: changed_values, state_from, values_from
-- ``steps_there``: RigFacts, StepThere, curves_of_step, is_there, poses_of, spans_of,
-  values_of_poses, with_channels
+- ``steps_there``: RigFacts, StepThere, curves_of_step, is_there, poses_of, refusals,
+  spans_of, values_of_poses, with_channels
 """

@@ -6,7 +6,7 @@ import datetime
 import time
 from collections import deque
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import Path
 from typing import Any
@@ -29,6 +29,7 @@ from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Post
 
+NO_SENSE = -1  # a number of ours for answers that make none
 SLOW_FOR = 3  # previews in a row that a host calls slow, or that came late
 ODD = (KeyError, TypeError, ValueError, msgspec.ValidationError)  # of what a host may say
 LATE = 1 / 12  # seconds; previews that come later do not look like moving
@@ -96,6 +97,7 @@ class HostLink:
         self._going: float | None = None  # on the way to this frame
         self._next_frame: float | None = None  # and then to this one
         self._connection: Connection | None = None
+        self._known: dict[str, RigFacts] = {}  # by the host's ids
         self._slow, self._opening = 0, False
         self._previews: deque[tuple[float, float]] = deque()  # when they were there, how late
 
@@ -258,6 +260,8 @@ class HostLink:
 
         def work(_: Progress) -> Any:
             answer = connection.ask(method, params)
+            if not isinstance(answer, dict):
+                raise LinkError(tr("The host speaks in a way that is not understood."), NO_SENSE)
             if method == "show" and not answer.get("skipped"):
                 now = time.monotonic()
                 self._previews.append((now, now - began))
@@ -304,6 +308,15 @@ class HostLink:
             curves = msgspec.convert(found, list[CurveSaid])
         if "layers" in can:
             layers = msgspec.convert(connection.ask("layers", asked)["layers"], list[LayerSaid])
+        known = self._known.get(asked["rig"])
+        if known is not None and known.description == described:  # its mesh is not read again
+            return replace(
+                known,
+                values=values.values,
+                revision=values.revision,
+                curves=tuple(curves),
+                layers=tuple(layers),
+            )
         prefix = str(facts.get("prefix", ""))
         word = prefix or str(facts.get("name", "")) or asked["rig"]
         told = (word, asked["rig"])
@@ -330,6 +343,7 @@ class HostLink:
             connection.close()
             return
         self._connection, self.host = connection, connection.host
+        self._known = {facts.rig: facts for facts in found.rigs}
         gone = [one for one in self.linked if one.rig not in found.names]
         for one in gone:
             one.leave()
@@ -338,6 +352,7 @@ class HostLink:
         for facts in found.rigs:
             old = known.get(facts.rig)
             if old is not None and old.described == facts.description:
+                old.layers = facts.layers
                 old.linked_again()
                 self.linked.append(old)
                 continue

@@ -25,6 +25,7 @@ from fox_hand.session.link.steps_there import (
     curves_of_step,
     is_there,
     poses_of,
+    refusals,
     spans_of,
     values_of_poses,
     with_channels,
@@ -281,10 +282,10 @@ class LinkedFigure:
             self._keep_first()
         else:
             self._show_wanted()
-        refused = answer.get("refused") or []
+        refused = refusals(answer)
         if refused:
-            names = ", ".join(f"{r['control']} {r['channel']}" for r in refused[:NAMED])
-            why = refused[0].get("why", "")
+            names = ", ".join(f"{one.control} {one.channel}" for one in refused[:NAMED])
+            why = refused[0].why
             self.told.emit(
                 tr_n(
                     "The host refused {number} channel: {names} ({why}). The others were kept.",

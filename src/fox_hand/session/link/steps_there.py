@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from fox_hand.core.animation.curves import ChannelCurve, ChannelId, row_of
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.rig.rig import Rig
-from fox_hand.interchange.link.messages import CurveSaid, LayerSaid
+from fox_hand.interchange.link.messages import CurveSaid, LayerSaid, No
 from fox_hand.interchange.sidecar import Sidecar
 from fox_hand.session.figures.figure import Figure, KeyStep, PoseStep
 from fox_hand.session.link.host_curves import curves_from
@@ -144,6 +145,14 @@ def _fresh(before: ChannelCurve, after: ChannelCurve) -> Array:
         old = before.at(frame)
         same[i] = old is not None and np.array_equal(before.values[old], after.values[i])
     return after.frames[~same]
+
+
+def refusals(answer: dict[str, Any]) -> list[No]:
+    """What a host says it kept as it was; nothing where that makes no sense."""
+    try:
+        return msgspec.convert(answer.get("refused") or [], list[No])
+    except msgspec.ValidationError:
+        return []
 
 
 def is_there(step: StepThere, values: Values) -> bool:
