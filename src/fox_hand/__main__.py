@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import os
+import signal
 import subprocess
 import sys
 import threading
@@ -243,6 +244,8 @@ def show_host(host: SimulatedHost) -> int:
     application.setApplicationDisplayName(tr("Simulated host"))
     desk.start()
     window = HostWindow(desk, bridge.post, application.quit)
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: application.quit())
     window.show()
     try:
         return application.exec()

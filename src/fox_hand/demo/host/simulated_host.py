@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import signal
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -299,7 +301,8 @@ def _lay(curve: ChannelKeys, keys: list[dict[str, Any]]) -> None:
 
 
 def run(host: SimulatedHost, say: Callable[[str], None], folder: Path | None = None) -> None:
-    """Listen until somebody stops the process."""
+    """Listen until somebody stops the process; its socket goes with it."""
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     link = Link(host, folder)
     host.dropped = link.drop_all
     link.start()
