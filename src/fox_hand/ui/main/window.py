@@ -64,6 +64,8 @@ from fox_hand.ui.widgets.accessible_parts import install_accessible_parts
 from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.popup import Popup
 
+SEEN_AT_ONCE = 4  # figures of a host; of more only the first is framed
+
 
 class Window(QMainWindow):
     """Everything a person sees; it lays out and connects, what is done is done elsewhere.
@@ -333,7 +335,8 @@ class Window(QMainWindow):
             self.screens.close()
         self._another_shot()
         self.timeline.show_shot()
-        self.stage.frame_actor(None)
+        few = len(self.workspace.cast) <= SEEN_AT_ONCE
+        self.stage.frame_actor(None if few else self.workspace.actor)
         self.overlays.place()
 
     def _on_actor(self) -> None:

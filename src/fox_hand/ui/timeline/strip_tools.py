@@ -121,7 +121,9 @@ class StripTools(QWidget):
             part.setVisible(linked is None)
         self.host.setVisible(linked is not None)
         if linked is not None:
-            self.host.setText(tr("{name}: its frames and keys", name=linked.figure.host))
+            name = linked.figure.host
+            told = bool({"time", "keys"} & linked.link.can)
+            self.host.setText(tr("{name}: its frames and keys", name=name) if told else name)
 
     def _lay(self, panel: QWidget, top: int, height: int, widgets: tuple[QWidget, ...]) -> None:
         line = QHBoxLayout(panel)
