@@ -19,6 +19,7 @@ from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.deferred_update import once_after
 
 WIDE, TALL, CAPTION = 240, 180, 28
+AGAIN = 2000  # milliseconds after one that did not come
 REST = 400  # milliseconds after the last change; a picture costs the host time
 
 
@@ -43,6 +44,7 @@ class HostPicture(QWidget):
         self.close_button.clicked.connect(self.toggle)
         self.close_button.move(WIDE - 24, TALL + 6)
         self._soon = once_after(self, REST, self._ask)
+        self._again = once_after(self, AGAIN, self._ask)
         self.hide()
         linking.shown_there.connect(self._changed)
         linking.changed.connect(self._on_link)
@@ -102,6 +104,8 @@ class HostPicture(QWidget):
     def _failed(self, error: Exception) -> None:
         del error  # the one before stays
         self._asking = False
+        if self.on:
+            self._again.start()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)

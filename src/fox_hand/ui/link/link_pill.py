@@ -62,7 +62,8 @@ class LinkPill(QWidget):
         self.word, self.detail = Words(""), Words("")
         self.word.setProperty("role", "title")
         self.detail.setProperty("quiet", True)
-        self.pause = Button(theme, icon="pause", kind=Kind.FLAT, height=24, icon_size=14)
+        said = tr("Let nothing go there for now")
+        self.pause = Button(theme, icon="pause", kind=Kind.FLAT, height=24, icon_size=14, tip=said)
         self.pause.clicked.connect(self._pause)
         self.more = Button(
             theme, icon="ellipsis", kind=Kind.FLAT, height=24, icon_size=14, tip=tr("Link")
