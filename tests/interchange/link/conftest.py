@@ -19,9 +19,13 @@ from fox_hand.interchange.readers import read_rig
 class Running:
     """A host with its link; what is asked is done one after the other with what tests look at."""
 
-    def __init__(self, habits: Habits, folder: Path, watch: float, *, moves: bool) -> None:
+    def __init__(
+        self, habits: Habits, folder: Path, watch: float, *, moves: bool, number: int = 0
+    ) -> None:
         self.host = SimulatedHost(habits, moves=moves)
         self.link = Link(self.host, folder, watch)
+        if number:  # as of another process
+            self.link.path = folder / f"harbour-host-{number}.sock"
         self.host.dropped = self.link.drop_all
         self.lock = threading.Lock()
         self._stop = threading.Event()
@@ -38,6 +42,8 @@ class Running:
         return Connection(self.link.path)
 
     def stop(self) -> None:
+        if self._stop.is_set():
+            return
         self._stop.set()
         self._thread.join()
         self.link.stop()

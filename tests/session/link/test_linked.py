@@ -21,7 +21,7 @@ from fox_hand.core.model.state import State
 from fox_hand.demo.demo_project import shipped
 from fox_hand.demo.host.host_scene import ChannelKeys
 from fox_hand.demo.host.simulated_host import Habits
-from fox_hand.interchange.link import LinkError
+from fox_hand.interchange.link import LinkError, connection
 from fox_hand.interchange.readers import read_rig
 from fox_hand.interchange.sidecar import ControlNotes, Sidecar, write_sidecar
 from fox_hand.session.figures.channels import ChannelRef, with_value
@@ -171,6 +171,30 @@ def test_what_is_kept_while_the_host_is_gone_waits_for_it(desk: Make) -> None:
     assert there(running) == pytest.approx(30.0)
     here.until(lambda: not here.marrow._steps)
     assert _degrees(here.marrow.figure) == pytest.approx(30.0)
+
+
+def test_a_host_that_was_started_again_is_found_under_its_new_number(
+    desk: Make, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    here, running = desk()
+    folder = running.link.path.parent
+    monkeypatch.setattr(connection, "folder_of_hosts", lambda: folder)
+    edit = Edit(here.marrow.figure, here.history, "Nod")
+    running.stop()
+    here.until(lambda: here.link.state is LinkState.LOST)
+    edit.preview(here.turned(30.0))
+    edit.commit()
+    again = Running(Habits(), folder, 5.0, moves=False, number=999_999)
+    try:
+        here.link.tick()
+        here.until(lambda: again.host.said == ["Nod"])
+        assert here.link.path == again.link.path and here.link.state is LinkState.LIVE
+        here.until(lambda: not here.marrow._steps)
+        with again.lock:
+            again.link.changed(again.host.change_something())
+        here.until(lambda: _degrees(here.marrow.figure) == pytest.approx(31.0))
+    finally:
+        again.stop()
 
 
 def test_what_waited_is_keyed_at_the_frame_it_was_kept_at(desk: Make) -> None:

@@ -164,9 +164,11 @@ class HostLink:
         if self._opening:
             return
         self._opening = True
+        lost = self.state is LinkState.LOST
 
         def work(_: Progress) -> _Everything:
-            connection = Connection(self.path, self._heard, self._gone)
+            path = _again_at(self.path) if lost else self.path
+            connection = Connection(path, self._heard, self._gone)
             try:
                 return self._everything(connection)
             except (LinkError, *ODD):
@@ -342,7 +344,7 @@ class HostLink:
         if self.state is LinkState.CLOSED:
             connection.close()
             return
-        self._connection, self.host = connection, connection.host
+        self._connection, self.host, self.path = connection, connection.host, connection.path
         self._known = {facts.rig: facts for facts in found.rigs}
         gone = [one for one in self.linked if one.rig not in found.names]
         for one in gone:
@@ -443,3 +445,11 @@ def _time_of(answer: dict[str, Any]) -> TimeSaid | None:
         return msgspec.convert(answer, TimeSaid)
     except msgspec.ValidationError:
         return None
+
+
+def _again_at(path: Path) -> Path:
+    """Where a host that was lost may listen now: a program that was started again has another
+    number behind its name."""
+    found, name = hosts(), path.stem.rpartition("-")[0]
+    same = [one for one in found if one.stem.rpartition("-")[0] == name]
+    return same[0] if same and path not in found else path

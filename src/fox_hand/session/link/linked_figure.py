@@ -419,7 +419,7 @@ class LinkedFigure:
     def linked_again(self) -> None:
         """The host is there again: what waited goes to it, over what is there now."""
         self._asking, self._late = False, bool(self._steps)
-        self._over = set()
+        self._over, self._heard = set(), 0  # a program that was started again counts anew
         if self._shown or not self.figure.state.same_bits(self._base):
             self._wanted = self.figure.state
         self.look()
