@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import tempfile
 import textwrap
 from collections.abc import Iterator
 from pathlib import Path
@@ -20,10 +21,11 @@ NAMES = [f"marrow:L_finger_{one}_1_ctl" for one in ("index", "middle")]
 
 @pytest.fixture
 def running(work: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Running]:
-    monkeypatch.setenv("XDG_RUNTIME_DIR", str(work))
-    made = Running(Habits(stubborn=True), folder_of_hosts(), 5.0, moves=False)
-    yield made
-    made.stop()
+    with tempfile.TemporaryDirectory(prefix="fh") as place:  # a socket's path has a hundred letters
+        monkeypatch.setenv("XDG_RUNTIME_DIR", place)
+        made = Running(Habits(stubborn=True), folder_of_hosts(), 5.0, moves=False)
+        yield made
+        made.stop()
 
 
 def script(page: Path) -> str:

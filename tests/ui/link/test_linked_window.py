@@ -4,9 +4,9 @@ lost and found, clips, and what stood on the stage before."""
 from __future__ import annotations
 
 import dataclasses
+import tempfile
 from collections.abc import Callable, Iterator
 from functools import cache
-from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
@@ -61,12 +61,14 @@ class Linked:
 
 
 @pytest.fixture
-def running(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Running]:
-    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+def running(monkeypatch: pytest.MonkeyPatch) -> Iterator[Running]:
+    place = tempfile.TemporaryDirectory(prefix="fh")  # a socket's path has a hundred letters
+    monkeypatch.setenv("XDG_RUNTIME_DIR", place.name)
     monkeypatch.setattr(simulated_host, "read_rig", cache(read_rig))
     made = Running(Habits(), folder_of_hosts(), 5.0, moves=True)
-    yield made
-    made.stop()
+    with place:
+        yield made
+        made.stop()
 
 
 @pytest.fixture
