@@ -286,10 +286,9 @@ class CompareScreen(QWidget):
         rows = sorted(comparison.shared.channels)
         nodes = actor.flesh_nodes(rows) if rows else None
         width, height = self.first.room()
-        # parts of puppets go anywhere on their paper: both are to be seen whole
-        worn = states if flat else states[1:]
         every = 1 if flat else 3
-        points = [actor.rig.flesh(actor.standing_in(s).at, nodes, every=every) for s in worn]
+        # a hand may be elsewhere in each of them: both are to be seen
+        points = [actor.rig.flesh(actor.standing_in(s).at, nodes, every=every) for s in states]
         camera = seen_from(actor.rig, 0.3, 0.04)
         self._camera = camera.framing(np.concatenate(points), width / height, 1.2)
 
