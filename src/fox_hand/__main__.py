@@ -68,7 +68,7 @@ def assembled(
     sys.setswitchinterval(0.0005)
     words = None if log_files is None else log_files.crashes
     pictures, bridge = Renderer(words), Bridge()  # drawing gets ready while the window is built
-    jobs, files = Jobs(bridge.post), Jobs(bridge.post, threads=1)
+    jobs, files = Jobs(bridge.post, beside=True), Jobs(bridge.post, threads=1)
     support = Support(log_files, lambda: pictures.name)
     demo = Demo(lambda: prepare(places), first_shot, demo_performance(), FIRST_FRAME, start_host)
     services = Services(pictures, bridge, jobs, demo, support, restart)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from abc import ABC, abstractmethod
 from collections.abc import Callable
@@ -13,6 +14,7 @@ from fox_hand.base.work import Cancelled, Progress
 from fox_hand.session.runtime.ports import Post
 
 Result = TypeVar("Result")
+BESIDE = 10  # how much nicer threads are than the window, where they only work beside it
 
 
 class JobState(StrEnum):
@@ -110,11 +112,20 @@ class Jobs(JobRunner):
         post: brings a function to the session's thread.
         threads: how many; with one, work is done in the order it was given.
         inline: do everything at once on the calling thread (for tests and the command line).
+        beside: the threads leave a core to whoever answers people: where all cores are wanted at
+            once, half of every wait of the window was for a core that a job had.
     """
 
-    def __init__(self, post: Post, *, threads: int = 2, inline: bool = False) -> None:
+    def __init__(
+        self, post: Post, *, threads: int = 2, inline: bool = False, beside: bool = False
+    ) -> None:
         self._post = post
-        self._pool = None if inline else ThreadPoolExecutor(threads, thread_name_prefix="job")
+        ready = _make_nice if beside else None
+        self._pool = (
+            None
+            if inline
+            else ThreadPoolExecutor(threads, thread_name_prefix="job", initializer=ready)
+        )
         self._running: set[Job[Any]] = set()
         self._lock = threading.Lock()
         self._stopped = False
@@ -154,3 +165,8 @@ class Jobs(JobRunner):
             job.cancel()
         if self._pool is not None:
             self._pool.shutdown(wait=True)
+
+
+def _make_nice() -> None:
+    """Of this thread alone: Linux counts it for each."""
+    os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), BESIDE)

@@ -53,6 +53,7 @@ from fox_hand.ui.main.timeline_area import TimelineArea
 from fox_hand.ui.main.work.closing import Closing, ask_about
 from fox_hand.ui.main.work.jobs_panel import JobsSign
 from fox_hand.ui.picker.figure_panel import FigurePanel
+from fox_hand.ui.services.paint_turn import PaintTurn
 from fox_hand.ui.services.picture_port import Drawing
 from fox_hand.ui.services.screen_sizes import keep_sizes, take_sizes
 from fox_hand.ui.services.services import Services
@@ -86,6 +87,7 @@ class Window(QMainWindow):
         theme.changed.connect(self._wear)
         self.setAcceptDrops(True)
         install_accessible_parts()
+        PaintTurn(self)
         self._build()
         self._lay_out()
         self.home = self._home()

@@ -28,6 +28,7 @@ from fox_hand.ui.outline.outline_paint import (
     paint_outline_row,
 )
 from fox_hand.ui.outline.outline_rows import (
+    LOW,
     OutlineContent,
     OutlineRow,
     RowKind,
@@ -36,14 +37,14 @@ from fox_hand.ui.outline.outline_rows import (
     outline_rows,
     said_of,
 )
+from fox_hand.ui.outline.row_stamps import RowStamps, looks_like
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.deferred_update import once_after
+from fox_hand.ui.widgets.deferred_update import BETWEEN, once_after
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
 from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 LEFT = Qt.MouseButton.LeftButton
-FEW, LATER = 8, 12  # rows; milliseconds
 
 
 class OutlineList(PaintedList):
@@ -66,8 +67,9 @@ class OutlineList(PaintedList):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(tr("Outline"))
-        self._painted = False
         self._theme = theme
+        self._stamps = RowStamps()
+        self._more = once_after(self, BETWEEN, self.viewport().update)
         self.content = OutlineContent()
         self.rows: list[OutlineRow] = []
         self.chosen: Collection[Spot] = ()
@@ -152,16 +154,28 @@ class OutlineList(PaintedList):
             face=self.faces.get(one.spot) if one.spot is not None else None,
             colour=_colour(place, one),
         )
-        paint_outline_row(painter, self._theme, self.viewport().width(), one, self.content, look)
+        self._paint_look(painter, one, look)
+
+    def _paint_look(self, painter: QPainter, row: OutlineRow, look: OutlineLook) -> None:
+        theme, size = self._theme, (self.viewport().width(), row.height)
+
+        def draw(on: QPainter) -> None:
+            on.fillRect(0, 0, *size, theme.colour("panel"))  # letters look better on their ground
+            paint_outline_row(on, theme, size[0], row, self.content, look)
+
+        key = looks_like(row, self.content, look), theme.age
+        stamp = self._stamps.get(key, size, self.devicePixelRatioF(), draw)
+        if stamp is not None:
+            painter.drawPixmap(0, 0, stamp)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The first time its rows come a moment after the rest of the window, which answers
-        between the two."""
-        if len(self.rows) > FEW and not self._painted:
-            self._painted = True
-            once_after(self, LATER, self.viewport().update).start()
-            return
+        """Rows that were not drawn before come as far as there is time; the rest comes a moment
+        later, and the window answers between the two."""
+        port = self.viewport()
+        self._stamps.begin(port.height() // LOW, port.width(), self.devicePixelRatioF())
         super().paintEvent(event)
+        if self._stamps.late:
+            self._more.start()
         if self.hint:
             self._paint_hint()
 

@@ -1,0 +1,55 @@
+"""Painting leaves a turn to keys and clicks where much was done before it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from PySide6.QtCore import QAbstractEventDispatcher, QCoreApplication, QEvent, QObject, Qt, QTimer
+from PySide6.QtWidgets import QWidget
+
+LONG = 0.008  # seconds of work after which painting waits
+
+
+class PaintTurn(QObject):
+    """Answers, layouts and the painting after them follow each other, and nothing that somebody
+    types or clicks is heard before the last of them. Where they have taken long already, the
+    window is painted in the next turn of the event loop: never later, and never left out.
+
+    Args:
+        window: a window of its own; lives as long as it.
+        clock: seconds for which this thread has worked; waiting for something to do is no work.
+    """
+
+    def __init__(self, window: QWidget, clock: Callable[[], float] = time.thread_time) -> None:
+        super().__init__(window)
+        self._window, self._clock = window, clock
+        self._before = self._began = clock()
+        self._waited = False
+        self._next = QTimer(self)
+        self._next.setSingleShot(True)
+        self._next.setInterval(0)
+        self._next.timeout.connect(self._ask)
+        QAbstractEventDispatcher.instance().awake.connect(self._begin)
+        window.installEventFilter(self)
+
+    def _begin(self) -> None:
+        """A turn begins. What it hears was ready when it began: what comes during a long one is
+        heard at the end of the next, so that two of them count."""
+        self._before, self._began = self._began, self._clock()
+
+    def _ask(self) -> None:
+        self._waited = True
+        request = QEvent(QEvent.Type.UpdateRequest)
+        first = Qt.EventPriority.HighEventPriority.value  # before answers that have come meanwhile
+        QCoreApplication.postEvent(self._window, request, first)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is not self._window or event.type() is not QEvent.Type.UpdateRequest:
+            return False
+        if not self._waited and self._clock() - self._before > LONG:
+            if not self._next.isActive():
+                self._next.start()
+            return True
+        self._waited = False
+        return False
