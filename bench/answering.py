@@ -2,9 +2,10 @@
 
 Prints one line for each thing that is done: name, longest gap in milliseconds, and the most that
 the window itself computed between two ticks: the rest of a gap is waiting for a core or for the
-interpreter, on a machine that is busy otherwise. With
-``--library FOLDER`` a large library (such as the one ``bench/library.py`` makes) is scrolled
-through, searched and sorted instead, and a colleague's card is waited for.
+interpreter, on a machine that is busy otherwise; the last line says how much of that there is
+when nothing is done. With ``--library FOLDER`` a large library (such as the one
+``bench/library.py`` makes) is scrolled through, searched and sorted instead, and a colleague's
+card is waited for.
 """
 
 from __future__ import annotations
@@ -97,6 +98,7 @@ def work(window: Window, watch: Watch) -> None:
 
     watch.during("saving the card", [save], 600)
     watch.during("undo", [workspace.undo for _ in range(3)], 200)
+    watch.during("nothing at all", [lambda: None], 2500)
 
 
 def pull_to_picture(window: Window, pull: Callable[[float], None]) -> float:

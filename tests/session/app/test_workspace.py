@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 from dataclasses import replace
 from pathlib import Path
 
@@ -46,7 +47,7 @@ from fox_hand.session.figures.selection import both_sides, other_side
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.libraries.storing import Wanted
 from fox_hand.session.runtime.history import History, size_of
-from fox_hand.session.runtime.jobs import Jobs
+from fox_hand.session.runtime.jobs import BESIDE, Jobs
 from fox_hand.session.runtime.settings import Settings, read_settings, settings_file, settings_path
 from tests.conftest import MARROW
 from tests.core.pose.test_blend import random_state
@@ -447,6 +448,21 @@ def test_jobs_report_finish_fail_and_stop() -> None:
     jobs.stop()
     jobs.run(lambda _: said.append("late"), said.append, said.append)
     assert "late" not in said
+
+
+def test_work_beside_the_window_leaves_it_a_core() -> None:
+    def own_nice(_: Progress) -> int:
+        return os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
+
+    said = list[int]()
+    before = os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
+    for beside in (True, False):
+        jobs = Jobs(lambda f: f(), beside=beside)
+        jobs.run(own_nice, said.append, lambda error: pytest.fail(str(error)))
+        jobs.finish()
+        jobs.stop()
+    assert said == [before + BESIDE, before] and BESIDE > 0
+    assert os.getpriority(os.PRIO_PROCESS, threading.get_native_id()) == before
 
 
 def test_selecting_goes_over_to_the_other_side_and_to_both(marrow: Rig) -> None:

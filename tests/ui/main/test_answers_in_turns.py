@@ -1,14 +1,19 @@
-"""Answers of jobs come one after the other, and the window is heard between them."""
+"""Answers of jobs come one after the other, and the window is heard between them and before what
+they changed is painted."""
 
 from __future__ import annotations
 
 import threading
 from collections.abc import Callable
 
-from PySide6.QtCore import QCoreApplication
+import pytest
+from PySide6.QtCore import QCoreApplication, QTimer
+from PySide6.QtGui import QPaintEvent
+from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.ui.services.bridge import Bridge
+from fox_hand.ui.services.paint_turn import PaintTurn
 
 
 def test_what_is_typed_is_heard_between_two_answers(qtbot: QtBot) -> None:
@@ -53,3 +58,46 @@ def test_nothing_comes_after_closing(qtbot: QtBot) -> None:
     bridge.post(lambda: came.append("third"))
     qtbot.wait(20)
     assert came == ["first"]
+
+
+class Seen(QWidget):
+    """Says when it is painted."""
+
+    def __init__(self, parent: QWidget, came: list[str]) -> None:
+        super().__init__(parent)
+        self._came = came
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 - Qt's name
+        del event
+        self._came.append("paint")
+
+
+@pytest.mark.parametrize(
+    ("seconds", "order"), [(0.03, ["work", "heard", "paint"]), (0.001, ["work", "paint", "heard"])]
+)
+def test_after_long_work_one_is_heard_before_it_is_painted(
+    qtbot: QtBot, seconds: float, order: list[str]
+) -> None:
+    worked, came = [0.0], list[str]()
+    window, bridge = QWidget(), Bridge()
+    qtbot.addWidget(window)
+    PaintTurn(window, lambda: worked[0])
+    seen = Seen(window, came)
+    with qtbot.waitExposed(window):
+        window.show()
+    qtbot.waitUntil(lambda: came != [] and not qtbot.wait(20))
+    heard = QTimer(window)
+    heard.setSingleShot(True)
+    heard.timeout.connect(lambda: came.append("heard"))
+
+    def work() -> None:
+        came.append("work")
+        heard.start(0)
+        seen.update()
+        worked[0] += seconds
+
+    for _ in range(2):  # it waits each time anew, and only once
+        came.clear()
+        bridge.post(work)
+        qtbot.waitUntil(lambda: len(came) == 3)
+        assert came == order

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
+from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog
 
@@ -15,10 +15,13 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.library_file import read_library_file
 from fox_hand.library.store.store import Library
 from fox_hand.ui.cards.card_drag import SHEET, cards_mime
+from fox_hand.ui.outline import outline_list
 from fox_hand.ui.outline.keep_popup import KeepPopup
 from fox_hand.ui.outline.outline_list import OutlineList
 from fox_hand.ui.outline.outline_rows import RowKind
+from fox_hand.ui.outline.row_stamps import RowStamps
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
+from fox_hand.ui.theme.tokens import PAPER
 from tests.ui.conftest import CTRL, LONG, Hand, choose
 
 NONE = Qt.KeyboardModifier.NoModifier
@@ -40,6 +43,10 @@ def place(hand: Hand):  # type: ignore[no-untyped-def]  # shorter
 
 def row(rows: OutlineList, words: str) -> int:
     return next((n for n, one in enumerate(rows.rows) if one.words == words), -1)
+
+
+def picture(rows: OutlineList) -> QImage:
+    return rows.viewport().grab().toImage()
 
 
 def click(hand: Hand, rows: OutlineList, words: str, keys: Qt.KeyboardModifier = NONE) -> None:
@@ -319,6 +326,80 @@ def test_a_sheet_is_chosen_by_typing_or_named_anew(
     hand.click(chooser.new, chooser.new.rect().center())
     moved = library_folder / "Props" / "Held" / "Grips" / "Fox.foxcard"
     hand.qtbot.waitUntil(moved.is_file, timeout=LONG)
+
+
+def test_pointing_draws_two_rows_anew_and_no_others(
+    hand: Hand, outline: OutlineList, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The others are shown as they were drawn before."""
+    drawn = list[str]()
+    paint = outline_list.paint_outline_row
+
+    def counted(*said: object) -> None:
+        drawn.append(said[3].words)  # type: ignore[attr-defined]
+        paint(*said)  # type: ignore[arg-type]
+
+    def point(words: str) -> set[str]:
+        drawn.clear()
+        QTest.mouseMove(outline.viewport(), outline.rect_of(row(outline, words)).center())
+        hand.qtbot.waitUntil(lambda: outline.over == row(outline, words), timeout=LONG)
+        picture(outline)
+        return set(drawn)
+
+    point("Grips")
+    hand.qtbot.waitUntil(lambda: not (outline._stamps.late or outline._more.isActive()))
+    monkeypatch.setattr(outline_list, "paint_outline_row", counted)
+    assert point("Face") <= {"Face", "Grips"}
+    point("Grips")
+    assert point("Face") == set()  # both have been seen both ways
+
+
+def test_rows_that_were_drawn_before_are_never_shown_as_they_were(
+    hand: Hand, outline: OutlineList, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Whatever changes, the outline looks as if it had been drawn for the first time."""
+
+    seen, kept = list[QImage](), RowStamps(lambda: 0.0)
+
+    def looks_fresh() -> None:
+        outline._stamps = kept
+        shown, outline._stamps = picture(outline), RowStamps(lambda: 0.0)
+        assert picture(outline) == shown and shown not in seen
+        seen.append(shown)
+
+    hand.qtbot.waitUntil(lambda: outline.faces != {}, timeout=LONG)
+    looks_fresh()
+    at = row(outline, "Grips")
+    for locked, before in ((False, False), (True, False), (False, True)):
+        outline.show_target(at, "", QPoint(), locked=locked, before=before)
+        looks_fresh()
+    outline.show_target(-1, "", QPoint(), locked=False, before=False)
+    outline.show_chosen([outline.rows[at].spot], None)
+    looks_fresh()
+    click(hand, outline, "Face")  # chosen, and with the keyboard
+    looks_fresh()
+    monkeypatch.setattr(place(hand), "colour", lambda _: "#2080ff")
+    looks_fresh()
+    outline.faces = {}
+    looks_fresh()
+    node = outline.rows[at].node
+    assert node is not None
+    node.count, node.new = 4321, 8
+    looks_fresh()
+    hand.window.theme.wear(PAPER)
+    looks_fresh()
+
+
+def test_what_takes_too_long_to_draw_comes_with_the_next_painting(
+    hand: Hand, outline: OutlineList
+) -> None:
+    whole = picture(outline)
+    seconds = iter(range(1000))
+    outline._stamps = RowStamps(lambda: next(seconds))  # no time at all
+    picture(outline)
+    assert outline._stamps.late and outline._more.isActive()
+    outline._stamps = RowStamps(lambda: 0.0)
+    hand.qtbot.waitUntil(lambda: picture(outline) == whole, timeout=LONG)
 
 
 def test_in_a_narrow_window_it_is_a_drawer_over_the_stage(hand: Hand, outline: OutlineList) -> None:

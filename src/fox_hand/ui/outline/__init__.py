@@ -9,5 +9,6 @@ the facets that narrow what is shown.
 - ``outline_panel``: OutlinePanel
 - ``outline_rows``: RowKind, OutlineRow, OutlineContent, fold_key, outline_rows, said_of
 - ``path_row``: PathRow, facets_button
+- ``row_stamps``: RowStamps, looks_like
 - ``sheet_chooser``: SheetChooser
 """

@@ -71,4 +71,3 @@ def looks_like(row: OutlineRow, content: OutlineContent, look: OutlineLook) -> H
     face = look.face.cacheKey() if look.face is not None else 0
     pointer = look.pointed, look.focus, look.target, look.before, look.locked
     return where, of_sheet, of_all, pointer, look.chosen, look.away, look.count, face, look.colour
-

@@ -14,7 +14,8 @@ LONG = 0.008  # seconds of work after which painting waits
 class PaintTurn(QObject):
     """Answers, layouts and the painting after them follow each other, and nothing that somebody
     types or clicks is heard before the last of them. Where they have taken long already, the
-    window is painted in the next turn of the event loop: never later, and never left out.
+    window is painted in the next turn of the event loop: never later, and never left out. So is
+    what asks to be painted at once: Qt asks in the same way for both.
 
     Args:
         window: a window of its own; lives as long as it.
