@@ -14,7 +14,8 @@ from fox_hand.base.work import Cancelled, Progress
 from fox_hand.session.runtime.ports import Post
 
 Result = TypeVar("Result")
-BESIDE = 10  # how much nicer threads are than the window, where they only work beside it
+# how much nicer threads are than the window, where they only work beside it; there is no nicer
+BESIDE, NICEST = 10, 19
 
 
 class JobState(StrEnum):
@@ -169,4 +170,6 @@ class Jobs(JobRunner):
 
 def _make_nice() -> None:
     """Of this thread alone: Linux counts it for each."""
-    os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), BESIDE)
+    thread = threading.get_native_id()
+    nicer = os.getpriority(os.PRIO_PROCESS, thread) + BESIDE
+    os.setpriority(os.PRIO_PROCESS, thread, min(nicer, NICEST))
