@@ -52,11 +52,19 @@ class Trial:
 
 def ready() -> None:
     """Load what the commands need, once for all trials."""
+    import PIL.ImageFile  # noqa: F401
+
+    import fox_hand.__main__
+    import fox_hand.cli.app
     import fox_hand.interchange.motions
     import fox_hand.interchange.readers
+    import fox_hand.interchange.rig_report
     import fox_hand.library.index.index
     import fox_hand.library.store.contact_sheet
+    import fox_hand.session.app.headless
     import fox_hand.session.libraries.care_report
+    import fox_hand.session.libraries.open_libraries
+    import fox_hand.session.libraries.packing
     import fox_hand.session.shots.shot_file  # noqa: F401
 
 

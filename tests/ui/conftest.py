@@ -30,6 +30,7 @@ from fox_hand.ui.services.bridge import Bridge
 from fox_hand.ui.services.services import Demo, Services
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.theme.tokens import DUSK
+from tests.ui.remembered_pictures import RememberedPictures
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -194,6 +195,14 @@ def digest(path: Path) -> bytes:
         return hashlib.sha256(path.read_bytes()).digest()
     except OSError:
         return b""
+
+
+@pytest.fixture(scope="session")
+def renderer() -> Iterator[Renderer]:
+    """One drawing process for all windows."""
+    made = RememberedPictures()
+    yield made
+    made.stop()
 
 
 @pytest.fixture

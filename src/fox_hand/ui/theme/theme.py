@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QObject, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QIcon, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 
 from fox_hand.ui.theme.tokens import Tokens
@@ -13,6 +13,7 @@ from fox_hand.ui.theme.tokens import Tokens
 ICONS = resources.files("fox_hand.ui.icons")
 FAMILY = "Atkinson Hyperlegible Next"
 WEIGHTS = (400, 500, 600)
+MOST_WIDTHS = 2000  # words whose width is kept
 
 
 class Theme(QObject):
@@ -27,6 +28,7 @@ class Theme(QObject):
         self._colours: dict[tuple[str, float], QColor] = {}
         self._fonts: dict[tuple[int, int], QFont] = {}
         self._pixmaps: dict[tuple[str, int, str, float], QPixmap] = {}
+        self._widths: dict[tuple[str, int, int], int] = {}
         self._sources: dict[str, str] = {}
         folder = resources.files("fox_hand.base.fonts")
         for weight in WEIGHTS:
@@ -56,6 +58,15 @@ class Theme(QObject):
         if (pixels, weight) not in self._fonts:
             self._fonts[pixels, weight] = self._made_font(pixels, weight)
         return self._fonts[pixels, weight]
+
+    def width_of(self, words: str, pixels: int = 12, weight: int = 400) -> int:
+        """How wide words are, in pixels; layouts ask for the same ones again and again."""
+        key = words, pixels, weight
+        if key not in self._widths:
+            if len(self._widths) >= MOST_WIDTHS:
+                self._widths.clear()
+            self._widths[key] = QFontMetrics(self.font(pixels, weight)).horizontalAdvance(words)
+        return self._widths[key]
 
     @staticmethod
     def _made_font(pixels: int, weight: int) -> QFont:

@@ -126,10 +126,10 @@ class Button(QAbstractButton):
         if self._icon:
             width += self._icon_size
         if self.text():
-            metrics = QFontMetrics(self._theme.font(12, self._word_font()))
-            width += metrics.horizontalAdvance(self.text()) + (6 if self._icon else 0)
+            width += self._theme.width_of(self.text(), 12, self._word_font())
+            width += 6 if self._icon else 0
         if self._key:
-            width += 8 + QFontMetrics(self._theme.font(11)).horizontalAdvance(self._key)
+            width += 8 + self._theme.width_of(self._key, 11)
         if self._menu:
             width += 18 if self.text() else 14
         return QSize(width, self._height)
@@ -210,11 +210,15 @@ class Button(QAbstractButton):
         painter.setPen(theme.colour(word))
         if self.text():
             painter.setFont(theme.font(12, self._word_font()))
-            metrics, text = painter.fontMetrics(), self.text()
-            width, missing = metrics.horizontalAdvance(text), self.sizeHint().width() - self.width()
+            text, weight = self.text(), self._word_font()
+            width, missing = (
+                theme.width_of(text, 12, weight),
+                self.sizeHint().width() - self.width(),
+            )
             if missing > 0:
                 width -= missing
-                text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
+                cut = Qt.TextElideMode.ElideRight
+                text = painter.fontMetrics().elidedText(text, cut, width)
             painter.drawText(
                 QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, text
             )
