@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QImage
+from PySide6.QtGui import QColor, QDragEnterEvent, QDragMoveEvent, QDropEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog
 
@@ -390,9 +390,22 @@ def test_rows_that_were_drawn_before_are_never_shown_as_they_were(
     looks_fresh()
 
 
+def test_on_any_scale_a_row_has_its_ground_to_the_last_pixel(qapp: QApplication) -> None:
+    del qapp
+    panel = QColor("#1f2d36")
+    for ratio in (1.0, 1.25, 1.5, 1.75, 2.0):
+        stamp = RowStamps(lambda: 0.0).get("key", (221, 27), ratio, panel, lambda _: None)
+        assert stamp is not None
+        image = stamp.toImage()
+        every = {image.pixel(x, y) for x in range(image.width()) for y in range(image.height())}
+        assert every == {panel.rgb()}
+
+
 def test_what_takes_too_long_to_draw_comes_with_the_next_painting(
     hand: Hand, outline: OutlineList
 ) -> None:
+    hand.qtbot.waitUntil(lambda: outline.faces != {}, timeout=LONG)
+    outline._stamps = RowStamps(lambda: 0.0)
     whole = picture(outline)
     seconds = iter(range(1000))
     outline._stamps = RowStamps(lambda: next(seconds))  # no time at all

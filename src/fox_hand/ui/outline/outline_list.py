@@ -160,11 +160,11 @@ class OutlineList(PaintedList):
         theme, size = self._theme, (self.viewport().width(), row.height)
 
         def draw(on: QPainter) -> None:
-            on.fillRect(0, 0, *size, theme.colour("panel"))  # letters look better on their ground
             paint_outline_row(on, theme, size[0], row, self.content, look)
 
         key = looks_like(row, self.content, look), theme.age
-        stamp = self._stamps.get(key, size, self.devicePixelRatioF(), draw)
+        ground = theme.colour("panel")
+        stamp = self._stamps.get(key, size, self.devicePixelRatioF(), ground, draw)
         if stamp is not None:
             painter.drawPixmap(0, 0, stamp)
 

@@ -6,7 +6,7 @@ import math
 import time
 from collections.abc import Callable, Hashable
 
-from PySide6.QtGui import QPainter, QPixmap
+from PySide6.QtGui import QColor, QPainter, QPixmap
 
 from fox_hand.ui.cards.kept_images import KeptImages
 from fox_hand.ui.outline.outline_paint import OutlineLook
@@ -34,27 +34,37 @@ class RowStamps:
         self._kept.make_room(seen, round(width * TALL * ratio * ratio * 4))
 
     def get(
-        self, key: Hashable, size: tuple[int, int], ratio: float, draw: Callable[[QPainter], None]
+        self,
+        key: Hashable,
+        size: tuple[int, int],
+        ratio: float,
+        ground: QColor,
+        draw: Callable[[QPainter], None],
     ) -> QPixmap | None:
         """A row; None where enough was drawn for one paint.
 
         Args:
             key: all that it looks like.
             size: logical pixels.
-            draw: draws it on its ground, its corner at 0, 0.
+            ratio: pixels of the screen for each.
+            ground: what it lies on: letters look better on it than on nothing.
+            draw: draws it, its corner at 0, 0.
         """
-        whole = key, size, ratio
+        whole = key, size, ratio, ground.rgba()
         stamp = self._kept.get(whole)
         if stamp is None and self._clock() - self._began <= BUDGET:
-            stamp = _drawn(size, ratio, draw)
+            stamp = _drawn(size, ratio, ground, draw)
             self._kept.put(whole, stamp)
         self.late = self.late or stamp is None
         return stamp
 
 
-def _drawn(size: tuple[int, int], ratio: float, draw: Callable[[QPainter], None]) -> QPixmap:
+def _drawn(
+    size: tuple[int, int], ratio: float, ground: QColor, draw: Callable[[QPainter], None]
+) -> QPixmap:
     stamp = QPixmap(math.ceil(size[0] * ratio), math.ceil(size[1] * ratio))
     stamp.setDevicePixelRatio(ratio)
+    stamp.fill(ground)  # on scales such as 1.25 to the end of a pixel of which a part is ours
     painter = QPainter(stamp)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     draw(painter)
