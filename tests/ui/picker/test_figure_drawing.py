@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF
+from PySide6.QtGui import QPainter
 
 from fox_hand.__main__ import begin
 from fox_hand.cli import Wish
@@ -20,6 +21,7 @@ from fox_hand.render.renderer import Renderer
 from fox_hand.session.figures.channels import turned_in_world
 from fox_hand.session.figures.figure import Figure
 from fox_hand.ui.cards.card_words import describe, short_date
+from fox_hand.ui.picker import figure_view
 from fox_hand.ui.picker.figure_drawing import (
     HEIGHT,
     WIDTH,
@@ -223,3 +225,26 @@ def test_a_library_that_cannot_be_written_is_explained_and_the_capture_stays_ope
     hand.window.capture.form.sheet.setText("Marrow/Hands")
     hand.window.home.cards.save_capture()
     hand.qtbot.waitUntil(lambda: hand.workspace.capturing.draft is None, timeout=60_000)
+
+
+def test_both_arms_are_told_apart_whatever_the_language_calls_them(
+    hand: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """One letter beside each, in the colour of its side."""
+    said = dict[str, list[str]]()
+    draw = QPainter.drawText
+
+    def heard(painter: QPainter, *how: object) -> object:
+        said.setdefault(painter.pen().color().name(), []).append(str(how[-1]))
+        return draw(painter, *how)
+
+    monkeypatch.setattr(QPainter, "drawText", heard)
+    theme = hand.window.theme
+    for word in ("arm", "Oberarm"):
+        zones = tuple(replace(z, label=word) if z.label == "arm" else z for z in ZONES)
+        monkeypatch.setattr(figure_view, "ZONES", zones)
+        said.clear()
+        hand.window.figure_panel.figure.grab()
+        assert said[theme.colour("right").name()] == ["R"]
+        assert said[theme.colour("left").name()] == ["L"]
+        assert sum(words.count(word) for words in said.values()) == 2

@@ -467,8 +467,8 @@ class FigureView(QWidget, PartsOwner):
             painter.setFont(theme.font(11, 600 if on else 400))
             painter.setPen(theme.colour("text" if on else "quiet"))
             painter.drawText(rect, align, zone.label)
-            if zone.label == "arm":
-                width = painter.fontMetrics().horizontalAdvance("arm")
+            if zone.key in ("arm_left", "arm_right"):  # in every language: both are named alike
+                width = painter.fontMetrics().horizontalAdvance(zone.label)
                 right = zone.key == "arm_right"
                 painter.setFont(theme.font(11, 600))
                 painter.setPen(theme.colour("right" if right else "left"))
