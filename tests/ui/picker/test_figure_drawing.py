@@ -36,7 +36,7 @@ from fox_hand.ui.picker.sets_row import sets_of
 from tests.beast import beast
 from tests.core.retarget.test_anywhere import PLACES, elsewhere, moved
 from tests.glb import two_skins
-from tests.ui.conftest import Hand, OpenWindow
+from tests.ui.conftest import LONG, Hand, OpenWindow
 
 
 def arm_angle(rig: Rig, state: object, side: str) -> float:
@@ -239,12 +239,13 @@ def test_both_arms_are_told_apart_whatever_the_language_calls_them(
         return draw(painter, *how)
 
     monkeypatch.setattr(QPainter, "drawText", heard)
-    theme = hand.window.theme
+    theme, figure = hand.window.theme, hand.window.figure_panel.figure
+    hand.qtbot.waitUntil(lambda: figure.drawing is not None, timeout=LONG)
     for word in ("arm", "Oberarm"):
         zones = tuple(replace(z, label=word) if z.label == "arm" else z for z in ZONES)
         monkeypatch.setattr(figure_view, "ZONES", zones)
         said.clear()
-        hand.window.figure_panel.figure.grab()
+        figure.grab()
         assert said[theme.colour("right").name()] == ["R"]
         assert said[theme.colour("left").name()] == ["L"]
         assert sum(words.count(word) for words in said.values()) == 2
