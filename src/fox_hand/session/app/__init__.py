@@ -7,12 +7,13 @@
 - ``limbs``: limbs_of, on_goal, switch
 - ``linked_stage``: ComingKey, LinkedStage, OwnStage
 - ``mirroring``: Mirroring, rows_onto, mirror_figure
-- ``needs``: Acting, Mixing, Posing, Animating, PosingInTime, Shelving, Charting, Capturing, Copying
+- ``needs``: Acting, Posing, Animating, PosingInTime, Shelving, Charting, Capturing, Copying
 - ``puppet_drawings``: PuppetFiles, PuppetDrawings
 - ``rig_corrections``: Corrections, Trial, PairsDraft, corrected, lively
 - ``sets``: make_set, rename_set, delete_set, move_set, keep_in_rig, set_rows
 - ``shot_settings``: ShotSettings
 - ``stage_composition``: compose_view, neighbours, neighbouring_frames
+- ``stage_needs``: OnStage, Mixing
 - ``swapping``: swap_at_hand, drawing_shown, show_drawing, next_drawing, show_view, next_view,
   turn_facing
 - ``workspace``: Workspace

@@ -15,11 +15,9 @@ from fox_hand.core.model.controls import Region
 from fox_hand.interchange.link.messages import TimeSaid
 from fox_hand.library.format.entry import Entry
 from fox_hand.session.app.apply_controller import ApplyController
-from fox_hand.session.applying.mix import Mix
-from fox_hand.session.applying.mix_commands import MixCommands
-from fox_hand.session.figures.cast import Cast, Member
+from fox_hand.session.app.stage_needs import Mixing, OnStage
+from fox_hand.session.figures.cast import Member
 from fox_hand.session.figures.figure import Figure
-from fox_hand.session.figures.selection import Selection
 from fox_hand.session.figures.snapshot import KeptMember
 from fox_hand.session.figures.snapshot_keys import KeptTime, wake_time
 from fox_hand.session.link.host_link import HostLink, LinkState
@@ -27,7 +25,6 @@ from fox_hand.session.link.linked_figure import LinkedFigure
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 from fox_hand.session.runtime.ports import Post
-from fox_hand.session.runtime.settings import Settings
 from fox_hand.session.shots.shots import Shots
 
 STAGE = "linked"  # under which those are kept who stand beside the host's figures
@@ -43,34 +40,17 @@ class ComingKey:
     entry: Entry
 
 
-class OwnStage(Protocol):
+class OwnStage(OnStage, Mixing, Protocol):
     """What of the workspace a link works on."""
 
     @property
-    def actor(self) -> Figure | None: ...
-    @property
-    def actor_changed(self) -> SignalInstance: ...
-    @property
-    def mix_changed(self) -> SignalInstance: ...
-    @property
     def stage_left(self) -> SignalInstance: ...
-    @property
-    def cast(self) -> Cast: ...
-    @property
-    def selection(self) -> Selection: ...
-    @property
-    def settings(self) -> Settings: ...
     @property
     def history(self) -> History: ...
     @property
     def shots(self) -> Shots: ...
     @property
     def applying(self) -> ApplyController: ...
-    @property
-    def mix(self) -> Mix | None: ...
-    @property
-    def mix_commands(self) -> MixCommands: ...
-    def put_back(self) -> None: ...
     def save_figure(self) -> None: ...
     def leave_stage(self) -> None: ...
     def act(self, actor: Figure) -> None: ...

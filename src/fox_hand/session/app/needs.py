@@ -17,15 +17,12 @@ from fox_hand.session.animating.keying import Keying
 from fox_hand.session.app.apply_controller import ApplyController
 from fox_hand.session.app.linked_stage import LinkedStage
 from fox_hand.session.app.shot_settings import ShotSettings
-from fox_hand.session.applying.mix import Mix
-from fox_hand.session.applying.mix_commands import MixCommands
+from fox_hand.session.app.stage_needs import Mixing, OnStage
 from fox_hand.session.capturing.capture_controller import CaptureController
 from fox_hand.session.charts.chart_book import ChartBook
 from fox_hand.session.charts.gap_filling import GapFilling
-from fox_hand.session.figures.cast import Cast
 from fox_hand.session.figures.figure import Edit, Figure
 from fox_hand.session.figures.playhead import Playhead
-from fox_hand.session.figures.selection import Selection
 from fox_hand.session.libraries.card_commands import CardCommands
 from fox_hand.session.libraries.file_jobs import FileJobs
 from fox_hand.session.libraries.kept_searches import KeptSearches
@@ -33,41 +30,16 @@ from fox_hand.session.libraries.open_libraries import OpenLibraries
 from fox_hand.session.libraries.sheet_commands import SheetCommands
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.long_work import LongWork
-from fox_hand.session.runtime.settings import Settings
 from fox_hand.session.shots.backdrops import Backdrops
 
 
-class Acting(Protocol):
-    """Who acts, and how that is chosen."""
+class Acting(OnStage, Protocol):
+    """Who acts, here or in a host."""
 
-    @property
-    def actor(self) -> Figure | None: ...
-    @property
-    def actor_changed(self) -> SignalInstance: ...
-    @property
-    def cast(self) -> Cast: ...
-    @property
-    def selection(self) -> Selection: ...
-    @property
-    def settings(self) -> Settings: ...
     @property
     def failed(self) -> SignalInstance: ...
     @property
     def linking(self) -> LinkedStage: ...
-
-
-class Mixing(Protocol):
-    """What is being put on."""
-
-    @property
-    def mix(self) -> Mix | None: ...
-    @property
-    def mix_changed(self) -> SignalInstance: ...
-    @property
-    def mix_commands(self) -> MixCommands: ...
-    def keep_mix(self) -> None: ...
-    def put_back(self) -> None: ...
-    def mix_for(self, actor: Figure) -> None: ...
 
 
 class Posing(Acting, Mixing, Protocol):
