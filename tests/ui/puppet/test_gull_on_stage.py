@@ -4,6 +4,8 @@ other views, what it stands before."""
 from __future__ import annotations
 
 import shutil
+from collections.abc import Callable
+from dataclasses import replace
 from io import BytesIO
 from pathlib import Path
 
@@ -20,8 +22,11 @@ from fox_hand.session.puppets.drawing_cards import drawing_of
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.ui.puppet.ground_popup import GroundPopup, stand_backdrop
 from fox_hand.ui.screens.compare.compare_list import shown_values
+from tests.held_jobs import HeldJobs
 from tests.small_demo import WHOLE
 from tests.ui.conftest import LONG, SHIFT, Hand, OpenWindow, choose
+
+Answer = Callable[[], object]
 
 
 @pytest.fixture
@@ -312,10 +317,9 @@ def test_a_drawing_becomes_a_card_and_another_part_gets_it(gull: Hand) -> None:
     assert window.home.puppets.drop(entry, QPoint(3, 3))  # beside the figure: nothing happens
     assert work.actor.path.read_bytes() == before
     assert window.home.puppets.drop(entry, body)
-    gull.qtbot.waitUntil(
-        lambda: work.actor.rig.control_row["body"] in work.actor.rig.swaps, timeout=LONG
-    )
-    assert setting(gull, "body_drawing") == "ticket"
+    body_row = work.actor.rig.control_row["body"]
+    gull.qtbot.waitUntil(lambda: body_row in work.actor.rig.swaps, timeout=LONG)
+    gull.qtbot.waitUntil(lambda: setting(gull, "body_drawing") == "ticket", timeout=LONG)
     assert shelves.drawings.words == ("first", "ticket")
     assert work.actor.path.read_bytes() != before
     for _ in range(2):
@@ -412,3 +416,37 @@ def test_two_stances_are_compared_whole_and_their_drawings_by_name(gull: Hand) -
         points = actor.rig.flesh(actor.standing_in(state).at)
         clip = np.hstack([points, np.ones((len(points), 1))]) @ to_clip.T
         assert np.abs(clip[:, :2] / clip[:, 3:]).max() < 1.0  # nothing is cut off
+
+
+def test_what_we_write_ourselves_is_not_told_as_changed_by_others(gull: Hand) -> None:
+    """Not while it is on its way, and not by a look that began before it."""
+    work, window, opener = gull.workspace, gull.window, gull.window.opener
+    opener._watch.stop()
+    files, jobs = HeldJobs(), HeldJobs()
+    work.puppet_drawings._files = files
+    opener._services = replace(opener._services, jobs=jobs)
+    actor, written, looked = work.actor, list[Answer](), list[Answer]()
+    before = actor.path.read_bytes()
+
+    opener.look_for_changed_rigs()
+    picture = actor.path.with_name("spot.png")
+    Image.new("RGBA", (40, 30), (200, 40, 40, 255)).save(picture)
+    row = actor.rig.control_row["body"]
+    work.puppet_drawings.add_picture(picture, actor, row, 0, lambda *_: None)
+    files.held[0].do(written.append)
+    assert actor.path.read_bytes() != before
+    jobs.held[0].do(looked.append)  # has read what was just written
+    opener.look_for_changed_rigs()  # is under way already
+    for answer in (*written, *looked):
+        answer()
+    assert row in work.actor.rig.swaps
+    assert "changed on disk" not in window.notice.text
+
+    work.history.undo()
+    opener.look_for_changed_rigs()
+    assert len(jobs.held) == 1  # nobody looks while it is written
+    files.release(1)
+    assert actor.path.read_bytes() == before
+    opener.look_for_changed_rigs()
+    jobs.release(1)
+    assert "changed on disk" not in window.notice.text

@@ -19,6 +19,7 @@ from fox_hand.interchange.link.fox_hand_link import FAILED
 
 NAME = "fox-hand link test"
 SIDE = 64  # pixels
+DRAWN_IN = 30.0  # seconds for a first picture: what draws may have to be started
 PNG = b"\x89PNG\r\n\x1a\n"
 
 
@@ -104,7 +105,8 @@ def _time(link: Connection) -> str:
 
 
 def _png(link: Connection) -> str:
-    said = link.ask("picture", {"width": SIDE, "height": SIDE // 2})["png"]
+    wanted = {"width": SIDE, "height": SIDE // 2}
+    said = link.ask("picture", wanted, DRAWN_IN)["png"]
     data = base64.b64decode(said, validate=True)
     expect(data.startswith(PNG), tr("it is no PNG"))
     size = tuple(int.from_bytes(data[at : at + 4], "big") for at in (16, 20))

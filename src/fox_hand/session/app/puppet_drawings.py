@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from psygnal import Signal
 
@@ -29,6 +30,7 @@ from fox_hand.session.puppets.picture_drawing import drawing_from
 from fox_hand.session.runtime.history import History
 from fox_hand.session.runtime.jobs import JobRunner
 
+Made = TypeVar("Made")
 Exchange = Callable[[Figure, Rig, Mark], object]
 Then = Callable[[str, int], None]  # name of the part's control, number of the drawing
 
@@ -65,6 +67,12 @@ class PuppetDrawings:
     def __init__(self, cast: Cast, history: History, exchange: Exchange, files: JobRunner) -> None:
         self._cast, self._history, self._exchange, self._files = cast, history, exchange, files
         self.busy = False
+        self._writing = 0
+
+    @property
+    def writing(self) -> bool:
+        """Whether files are on their way into another form."""
+        return self._writing > 0
 
     def add(self, entry: Entry, actor: Figure, row: int, then: Then) -> None:
         """Give a part of a puppet the drawing of a card as one more of its own.
@@ -140,7 +148,19 @@ class PuppetDrawings:
     ) -> None:
         self.busy = True
         self.changed.emit()
-        self._files.run(work, done, self._not_done)
+        self._write(work, done)
+
+    def _write(self, work: Callable[[Progress], Made], done: Callable[[Made], None]) -> None:
+        def ended(found: Made) -> None:
+            self._writing -= 1
+            done(found)
+
+        def failed(error: Exception) -> None:
+            self._writing -= 1
+            self._not_done(error)
+
+        self._writing += 1
+        self._files.run(work, ended, failed)
 
     def _over(self) -> None:
         self.busy = False
@@ -169,7 +189,7 @@ class PuppetDrawings:
         def done(rig: Rig) -> None:
             self._take(path, rig)
 
-        self._files.run(work, done, self._not_done)
+        self._write(work, done)
 
     def _take(self, path: Path, rig: Rig) -> None:
         mark = file_mark(path)

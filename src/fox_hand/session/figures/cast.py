@@ -216,6 +216,10 @@ class Cast:
         """Absent members whose files are there now."""
         return tuple(m for m in self if isinstance(m, Absent) and m.path.is_file())
 
+    def knows(self, actor: Figure, mark: Mark) -> bool:
+        """Whether the file of an actor was read when it had this mark."""
+        return self._held[self.index(actor)].mark == mark
+
     def seen(self, actor: Figure, mark: Mark) -> None:
         """The file of an actor was read when it had this mark."""
         self._held[self.index(actor)].mark = mark

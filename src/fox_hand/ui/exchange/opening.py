@@ -347,8 +347,8 @@ class Opener(QObject):
     def look_for_changed_rigs(self) -> None:
         """Read rig files that changed on disk again; characters whose files came back return."""
         cast = self._workspace.cast
-        if self._looking or not len(cast):
-            return
+        if self._looking or not len(cast) or self._workspace.puppet_drawings.writing:
+            return  # what we write ourselves is taken over when it is whole
         self._looking = True
 
         def work(progress: Progress) -> tuple[list[Reading], tuple[Absent, ...]]:
@@ -371,10 +371,11 @@ class Opener(QObject):
     def _read_again(
         self, actor: Figure, mark: Mark, rig: Rig | None, error: FoxHandError | None
     ) -> None:
-        if actor not in self._workspace.cast.actors:
-            return
+        cast = self._workspace.cast
+        if actor not in cast.actors or cast.knows(actor, mark):
+            return  # it went, or has been taken over already
         if rig is None:
-            self._workspace.cast.seen(actor, mark)
+            cast.seen(actor, mark)
             said = error.sentence() if error is not None else ""
             self._notice.tell(
                 tr(
