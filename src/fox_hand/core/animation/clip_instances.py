@@ -94,38 +94,43 @@ class ClipInstance:
     def end(self) -> float:
         return self.start + self.length
 
+    def clip_frames(self, at: Array) -> Array:
+        """The clip's frames that are played so many frames after the block's start."""
+        number = np.searchsorted(self.starts, at + 1e-9, side="right") - 1
+        inside = (at - self.starts[np.maximum(number, 0)]) * self.speed
+        inside = np.clip(inside, 0.0, self.clip.length)
+        return np.asarray(self.clip.length - inside if self.backwards else inside)
+
     def clip_frame(self, at: float) -> float:
-        """The clip's frame that is played some frames after the block's start."""
-        number = int(np.searchsorted(self.starts, at + 1e-9, side="right")) - 1
-        inside = (at - float(self.starts[max(number, 0)])) * self.speed
-        inside = min(max(inside, 0.0), self.clip.length)
-        return self.clip.length - inside if self.backwards else inside
+        """The same for one."""
+        return float(self.clip_frames(np.asarray(at)))
+
+    def weights(self, at: Array) -> Array:
+        """How strongly it counts so many frames after its start."""
+        rise = np.minimum(at / self.fade_in, 1.0) if self.fade_in > 0 else np.ones_like(at)
+        left = self.length - at
+        fall = np.minimum(left / self.fade_out, 1.0) if self.fade_out > 0 else np.ones_like(at)
+        inside = (at >= -1e-9) & (at <= self.length + 1e-9)
+        return np.where(inside, self.strength * smooth(rise) * smooth(fall), 0.0)
 
     def weight(self, at: float) -> float:
-        """How strongly it counts some frames after its start."""
-        if at < -1e-9 or at > self.length + 1e-9:
-            return 0.0
-        rise = min(at / self.fade_in, 1.0) if self.fade_in > 0 else 1.0
-        fall = min((self.length - at) / self.fade_out, 1.0) if self.fade_out > 0 else 1.0
-        return self.strength * smooth(rise) * smooth(fall)
+        """The same for one."""
+        return float(self.weights(np.asarray(at, dtype=np.float64)))
 
     @cached_property
     def envelope(self) -> Array:
         """How much moves along its way and counts, 0 to 1, ``(FINE + 1,)`` at even steps."""
-        profile, high = self.clip.profile, max(abs(self.strength), 1.0)
-        found = np.empty(FINE + 1)
-        for step in range(FINE + 1):
-            at = self.length * step / FINE
-            along = self.clip_frame(at) / max(self.clip.length, 1e-9)
-            moved = profile[round(along * (len(profile) - 1))]
-            found[step] = moved * max(self.weight(at), 0.0) / high
-        return found
+        profile, high = np.array(self.clip.profile), max(abs(self.strength), 1.0)
+        at = self.length * np.arange(FINE + 1) / FINE
+        along = self.clip_frames(at) / max(self.clip.length, 1e-9)
+        moved = profile[np.rint(along * (len(profile) - 1)).astype(np.intp)]
+        return np.asarray(moved * np.maximum(self.weights(at), 0.0) / high)
 
 
-def smooth(part: float) -> float:
+def smooth(part: Array) -> Array:
     """From 0 to 1 without a jolt at either end."""
-    part = min(max(part, 0.0), 1.0)
-    return part * part * (3.0 - 2.0 * part)
+    part = np.clip(part, 0.0, 1.0)
+    return np.asarray(part * part * (3.0 - 2.0 * part))
 
 
 class ClipInstancePlayer:

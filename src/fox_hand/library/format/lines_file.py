@@ -52,6 +52,11 @@ class LineBook:
         """Everything is written; what was not asked for is forgotten."""
         self._known, self._used = self._used, WeakKeyDictionary()
 
+    def learn(self, other: LineBook) -> None:
+        """Know what another knows, too."""
+        for known in (other._known, other._used):
+            self._used.update(known)
+
     def write(self, lines: Mapping[ChannelId, ChannelCurve]) -> list[KeptLine]:
         """All lines, in a steady order."""
         return [self._one(channel_id, line) for channel_id, line in sorted(lines.items())]

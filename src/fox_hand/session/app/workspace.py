@@ -216,22 +216,30 @@ class Workspace:
         the file cannot be read."""
         return self.place(Figure(read_rig(path), path))
 
-    def place(self, actor: Figure, kept: KeptMember | None = None, *, acts: bool = True) -> Figure:
+    def place(
+        self,
+        actor: Figure,
+        kept: KeptMember | None = None,
+        *,
+        acts: bool = True,
+        selected: tuple[int, ...] | None = None,
+    ) -> Figure:
         """Put a character that was read elsewhere (in a job) on the stage, and let it act.
 
         Args:
+            actor: the character.
             kept: how it stood when it was last seen; None for a newcomer beside the others.
             acts: false where one of those who come with it begins; see :meth:`begin_with`.
+            selected: rows that were selected, of one who stands as ``kept`` says already.
         """
         if acts:
             self._leave()
-        selected: tuple[int, ...] = ()
         actor.prefix = self.cast.free_prefix(actor.prefix)
         if kept is None:
             actor.stand_at(self.cast.free_ground(actor.rig))
-        else:
+        elif selected is None:
             selected = wake(actor, kept)
-        self.cast.add(actor, selected)
+        self.cast.add(actor, selected or ())
         if not actor.host:
             self._remember_recent(actor.path)
         if acts:

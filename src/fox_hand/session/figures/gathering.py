@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from types import MappingProxyType
 
@@ -12,8 +12,9 @@ from fox_hand.base.language import tr
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.readers import read_rig
+from fox_hand.library.format.lines_file import LineBook
 from fox_hand.session.figures.figure import Figure
-from fox_hand.session.figures.snapshot import KeptMember
+from fox_hand.session.figures.snapshot import KeptMember, kept_member, wake
 
 NOBODY: Mapping[Path, Rig] = MappingProxyType({})
 
@@ -25,14 +26,18 @@ class Arrival:
     Args:
         path: its file.
         kept: how it stood; None for a newcomer.
-        actor: who was read; None where the file cannot be.
+        actor: who was read, standing as written down; None where the file cannot be.
         error: why not.
+        selected: rows that were selected.
+        book: knows what it does in the shot as it is written down.
     """
 
     path: Path
     kept: KeptMember | None
     actor: Figure | None = None
     error: FoxHandError | None = None
+    selected: tuple[int, ...] = ()
+    book: LineBook = field(default_factory=LineBook)
 
 
 def gather(
@@ -63,8 +68,20 @@ def gather(
             found.append(Arrival(path, kept, None, _too_much(path)))
             continue
         _ = rigs[path].rest_bounds  # measured here, not in the window
-        found.append(Arrival(path, kept, Figure(rigs[path], path, kept.prefix if kept else "")))
+        found.append(_arrived(path, kept, rigs[path]))
     return tuple(found)
+
+
+def _arrived(path: Path, kept: KeptMember | None, rig: Rig) -> Arrival:
+    """All that takes long of somebody's keys and clips is done here, not in the window."""
+    if kept is None:
+        return Arrival(path, None, Figure(rig, path))
+    actor, book = Figure(rig, path, kept.prefix), LineBook()
+    selected = wake(actor, kept)
+    for instance in actor.take.instances:
+        _ = instance.length, instance.envelope
+    kept_member(actor, selected, book=book)
+    return Arrival(path, kept, actor, None, selected, book)
 
 
 def _too_much(path: Path) -> FoxHandError:

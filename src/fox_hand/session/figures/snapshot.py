@@ -130,7 +130,7 @@ def kept_member(
         take: what it does, where that is not what it shows now.
         book: what knows keys that were written down before.
     """
-    take = take or actor.take
+    take, book = take or actor.take, book or LineBook()
     keys = take.keys
     values = merged(actor.spare, values_of(take.rig, take.base))
     ground = actor.ground
@@ -149,9 +149,9 @@ def kept_member(
         [KeptLock(x.control, x.channel, x.axis, x.setting) for x in sorted(actor.locks, key=str)],
         {name: list(members) for name, members in actor.sets.items()},
         {name: asdict(camera) for name, camera in actor.views.items()},
-        (book or LineBook()).write(keys.lines),
+        book.write(keys.lines),
         kept_origins(keys),
-        *kept_blocks(take.instances),
+        *kept_blocks(take.instances, book),
     )
 
 

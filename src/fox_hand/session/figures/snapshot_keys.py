@@ -15,7 +15,7 @@ from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.model.controls import Side
 from fox_hand.core.pose.pose import Pose
 from fox_hand.library.format.card import controls_of, held_file
-from fox_hand.library.format.lines_file import EASES, LETTERS, KeptLine, kept_lines, lines_from
+from fox_hand.library.format.lines_file import EASES, LETTERS, KeptLine, LineBook, lines_from
 from fox_hand.library.format.schema import HeldFile
 from fox_hand.session.figures.playhead import Playhead
 
@@ -128,7 +128,7 @@ def keys_from(lines: Sequence[KeptLine], origins: Sequence[KeptOrigin]) -> Keys:
 
 
 def kept_blocks(
-    instances: Sequence[ClipInstance],
+    instances: Sequence[ClipInstance], book: LineBook
 ) -> tuple[list[KeptClip], list[KeptBlock]]:
     """Blocks, and the clips they play, each clip once."""
     clips: list[Clip] = []
@@ -157,7 +157,7 @@ def kept_blocks(
                 instance.seed,
             )
         )
-    return [KeptClip(c.length, c.rate, kept_lines(c.lines)) for c in clips], found
+    return [KeptClip(c.length, c.rate, book.write(c.lines)) for c in clips], found
 
 
 def blocks_from(

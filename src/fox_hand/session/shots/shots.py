@@ -155,6 +155,10 @@ class Shots:
             list(self.backdrops.kept),
         )
 
+    def know(self, book: LineBook) -> None:
+        """What was written down beside the window need not be written down here again."""
+        self._book.learn(book)
+
     def hold(self, identities: Sequence[str]) -> None:
         """Lay cards on the number keys, those of this shot; an empty word leaves a key free."""
         held = list(identities)

@@ -11,6 +11,7 @@ from fox_hand.session.capturing.away import setting_name
 from fox_hand.session.capturing.capture_groups import CaptureGroup
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.adding import add_shown
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.deferred_update import once_after
 
@@ -95,7 +96,7 @@ class CaptureList(QWidget):
             icon_size=14,
         )
         more.clicked.connect(self._show_all)
-        self._column.addWidget(more)
+        add_shown(self._column, more)
 
     def _show_all(self) -> None:
         known = [group for _, group in self.ticks]
@@ -117,7 +118,7 @@ class CaptureList(QWidget):
         tick = Tick(self._theme, group.label)
         tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
         self.ticks.append((tick, group))
-        self._column.addWidget(tick)
+        add_shown(self._column, tick)
         if goes_in:
             for row in (s for r in group.rows for s in rig.settings_of[r]):
                 self._add_setting(rig, row)
@@ -129,7 +130,7 @@ class CaptureList(QWidget):
         tick = Tick(self._theme, setting_name(rig, row, ": "), indent=24)
         tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
         self.setting_ticks.append((tick, row))
-        self._column.addWidget(tick)
+        add_shown(self._column, tick)
 
     def refresh(self) -> None:
         """Show what goes in now."""

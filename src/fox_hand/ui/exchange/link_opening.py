@@ -159,7 +159,8 @@ class LinkOpener(QObject):
         workspace.shots.sleeping = False
         for arrival in arrivals:
             if arrival.actor is not None:
-                workspace.place(arrival.actor, arrival.kept, acts=False)
+                kept, selected = arrival.kept, arrival.selected
+                workspace.place(arrival.actor, kept, acts=False, selected=selected)
             elif arrival.kept is not None:
                 workspace.place_absent(arrival.kept, arrival.error)
 

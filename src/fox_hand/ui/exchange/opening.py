@@ -289,7 +289,9 @@ class Opener(QObject):
 
     def _place(self, arrival: Arrival, *, acts: bool = True) -> None:
         if arrival.actor is not None:
-            self._workspace.place(arrival.actor, arrival.kept, acts=acts)
+            self._workspace.shots.know(arrival.book)
+            kept, selected = arrival.kept, arrival.selected
+            self._workspace.place(arrival.actor, kept, acts=acts, selected=selected)
             self._tell_notes(arrival.actor)
         elif arrival.kept is not None:
             there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True

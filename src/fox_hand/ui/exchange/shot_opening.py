@@ -22,6 +22,7 @@ from fox_hand.session.shots.shot_file import SUFFIX, write_shot
 from fox_hand.session.shots.shots import Opening, open_shot, shot_of_now, stage_key
 from fox_hand.ui.exchange.opening import Opener, Then
 from fox_hand.ui.services.services import Services
+from fox_hand.ui.widgets.deferred_update import next_turn
 from fox_hand.ui.widgets.notice import Notice
 
 RECENT = 8
@@ -105,7 +106,7 @@ class ShotOpener(QObject):
             elif said:
                 self._notice.tell(" ".join(said))
         if then is not None:
-            then()
+            next_turn(then)  # so much was done already that somebody may have to be heard
 
     def _begin(self, opening: Opening) -> list[str]:
         """The stage becomes this shot's; what is to be said about it."""

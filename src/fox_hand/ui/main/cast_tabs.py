@@ -38,7 +38,7 @@ from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LONGEST_NAME, SPACE = 160, 4
 SIGN, FADED = 14, 0.35  # pixels of the sign of a linked figure, and how much of a lost one is left
-BETWEEN_FACES = 20  # milliseconds; for each a figure is posed
+BETWEEN_FACES = 60  # milliseconds, after a stage that was set, too; for each a figure is posed
 
 
 class CastTab(QAbstractButton):

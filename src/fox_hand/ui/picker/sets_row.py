@@ -23,6 +23,7 @@ from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.theme.theme import Theme
+from fox_hand.ui.widgets.adding import add_shown
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.deferred_update import once_after
 from fox_hand.ui.widgets.flow import Flow
@@ -129,7 +130,7 @@ class SetsRow(QWidget):
             chip.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             chip.customContextMenuRequested.connect(partial(self.show_menu, name))
         self._chips[name] = (chip, rows)
-        self._flow.addWidget(chip)
+        add_shown(self._flow, chip)
 
     def chip(self, name: str) -> Button:
         """The button of a set."""

@@ -25,6 +25,7 @@ class PaintTurn(QObject):
     def __init__(self, window: QWidget, clock: Callable[[], float] = time.thread_time) -> None:
         super().__init__(window)
         self._window, self._clock = window, clock
+        self._asked: list[QWidget] = [window]
         self._before = self._began = clock()
         self._waited = False
         self._next = QTimer(self)
@@ -33,6 +34,11 @@ class PaintTurn(QObject):
         self._next.timeout.connect(self._ask)
         QAbstractEventDispatcher.instance().awake.connect(self._begin)
         window.installEventFilter(self)
+
+    def hear(self, child: QWidget) -> None:
+        """Where a layout moves a child, the toolkit asks it instead of the window."""
+        self._asked.append(child)
+        child.installEventFilter(self)
 
     def _begin(self) -> None:
         """A turn begins. What it hears was ready when it began: what comes during a long one is
@@ -46,11 +52,13 @@ class PaintTurn(QObject):
         QCoreApplication.postEvent(self._window, request, first)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if watched is not self._window or event.type() is not QEvent.Type.UpdateRequest:
+        if event.type() is not QEvent.Type.UpdateRequest or watched not in self._asked:
             return False
         if not self._waited and self._clock() - self._before > LONG:
             if not self._next.isActive():
                 self._next.start()
             return True
+        if self._waited:  # it came before layouts that were asked for meanwhile
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
         self._waited = False
         return False

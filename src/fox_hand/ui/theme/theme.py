@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib import resources
+from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QObject, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QIcon, QPainter, QPixmap
@@ -10,7 +11,8 @@ from PySide6.QtSvg import QSvgRenderer
 
 from fox_hand.ui.theme.tokens import Tokens
 
-ICONS = resources.files("fox_hand.ui.icons")
+# plain files, as in the style sheet: a package's resources are looked through anew for each
+ICONS = Path(__file__).parents[1] / "icons"
 FAMILY = "Atkinson Hyperlegible Next"
 WEIGHTS = (400, 500, 600)
 MOST_WIDTHS = 2000  # words whose width is kept
@@ -88,7 +90,7 @@ class Theme(QObject):
 
     def _drawn(self, icon: str, size: int, colour: QColor, ratio: float) -> QPixmap:
         if icon not in self._sources:
-            source = ICONS.joinpath(f"{icon}.svg").read_text("utf-8")
+            source = (ICONS / f"{icon}.svg").read_text("utf-8")
             # the set is drawn on 24 units; the line is to be 1.5 px at every size
             self._sources[icon] = source
         line = 1.5 * 24 / size

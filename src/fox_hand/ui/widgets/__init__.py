@@ -2,6 +2,7 @@
 Used everywhere in the window.
 
 - ``accessible_parts``: AccessibleAmount, AccessiblePart, PartsOwner, PartsInterface,
+- ``adding``: add_shown
   install_accessible_parts, tell_current, tell_value
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick

@@ -430,10 +430,9 @@ class Tick(QCheckBox):
         return self.checkState() is Qt.CheckState.PartiallyChecked
 
     def sizeHint(self) -> QSize:
-        metrics = QFontMetrics(self._theme.font(12, 500))
-        detail = QFontMetrics(self._theme.font(11)).horizontalAdvance(self._detail)
+        detail = self._theme.width_of(self._detail, 11)
         # two pixels more: what is painted may be a fraction wider than whole pixels say
-        width = self._indent + 26 + metrics.horizontalAdvance(self.text())
+        width = self._indent + 26 + self._theme.width_of(self.text(), 12, 500)
         return QSize(width + (16 + detail if self._detail else 0), 24)
 
     def paintEvent(self, event: QPaintEvent) -> None:
