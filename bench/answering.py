@@ -98,6 +98,11 @@ def work(window: Window, watch: Watch) -> None:
 
     watch.during("saving the card", [save], 600)
     watch.during("undo", [workspace.undo for _ in range(3)], 200)
+    watch.during("opening the demo's shot", [window.shot_opener.open_demo], 4000)
+    watch.during("putting a card on in it", [card("Wave")], 400)
+    watch.during("keeping it", [workspace.keep_mix], 300)
+    watch.during("capturing in it", [window.workspace.capturing.ask], 1000)
+    watch.during("undo in it", [workspace.undo], 300)
     watch.during("nothing at all", [lambda: None], 2500)
 
 

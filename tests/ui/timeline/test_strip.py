@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QWheelEvent
+from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QPainter, QWheelEvent
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from fox_hand.core.animation.curves import ChannelKind, Keys, channel_ids_of
@@ -16,7 +16,10 @@ from fox_hand.core.animation.sampler import line_of
 from fox_hand.core.maths.rotations import angle_between, from_vector
 from fox_hand.session.shots.shot_file import read_shot
 from fox_hand.ui.cards.card_drag import cards_mime
+from fox_hand.ui.timeline import strip as strip_module
 from fox_hand.ui.timeline.strip import Strip
+from fox_hand.ui.timeline.strip_paint import StripPainter
+from fox_hand.ui.timeline.strip_rows import RowBook, StripRow
 from tests.ui.conftest import ALT, CTRL, LONG, Hand, OpenWindow, choose
 
 
@@ -238,6 +241,38 @@ def test_going_playing_and_opening_channels(keyed: Hand) -> None:
     assert playing.due(lap + 0.01) == float(timing.first)
     hand.workspace.timing.work_with(loop=False)
     assert playing.due(1000.0) is None
+
+
+def test_rows_of_another_figure_may_come_later_but_never_those_that_changed(
+    keyed: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The first time as far as there is time; afterwards whatever changed is seen at once."""
+    painted = list[str]()
+    row = StripPainter.row
+
+    def seen(self: StripPainter, painter: QPainter, one: StripRow, width: int) -> None:
+        painted.append(one.title)
+        row(self, painter, one, width)
+
+    strip = keyed.window.timeline.strip
+    monkeypatch.setattr(strip_module, "BUDGET", -1.0)  # no time at all
+    monkeypatch.setattr(StripPainter, "row", seen)
+    rows = [one.title for one in strip.rows() if one.channel_ids]
+    assert len(rows) >= 2
+    strip.book, strip._fresh = RowBook(), True  # as of a figure that comes
+    strip.grab()
+    assert not set(painted) & set(rows)
+    assert strip._more.isActive()
+    for one in strip.rows():
+        _ = one.key_groups
+    strip.grab()
+    assert set(rows) <= set(painted)
+
+    keyed.workspace.go(5.0)
+    keyed.key(Qt.Key.Key_K)
+    painted.clear()
+    strip.grab()
+    assert set(rows) <= set(painted)
 
 
 def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None:

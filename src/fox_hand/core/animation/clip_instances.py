@@ -95,7 +95,11 @@ class ClipInstance:
         return self.start + self.length
 
     def clip_frames(self, at: Array) -> Array:
-        """The clip's frames that are played so many frames after the block's start."""
+        """The clip's frames ``(N,)`` that are played some frames after the block's start.
+
+        Args:
+            at: frames after it, ``(N,)`` or a single one.
+        """
         number = np.searchsorted(self.starts, at + 1e-9, side="right") - 1
         inside = (at - self.starts[np.maximum(number, 0)]) * self.speed
         inside = np.clip(inside, 0.0, self.clip.length)
@@ -106,7 +110,7 @@ class ClipInstance:
         return float(self.clip_frames(np.asarray(at)))
 
     def weights(self, at: Array) -> Array:
-        """How strongly it counts so many frames after its start."""
+        """How strongly it counts some frames after its start, ``(N,)`` like ``at``."""
         rise = np.minimum(at / self.fade_in, 1.0) if self.fade_in > 0 else np.ones_like(at)
         left = self.length - at
         fall = np.minimum(left / self.fade_out, 1.0) if self.fade_out > 0 else np.ones_like(at)
@@ -128,7 +132,7 @@ class ClipInstance:
 
 
 def smooth(part: Array) -> Array:
-    """From 0 to 1 without a jolt at either end."""
+    """From 0 to 1 without a jolt at either end, ``(N,)`` like ``part``."""
     part = np.clip(part, 0.0, 1.0)
     return np.asarray(part * part * (3.0 - 2.0 * part))
 

@@ -11,11 +11,11 @@ from fox_hand.session.capturing.away import setting_name
 from fox_hand.session.capturing.capture_groups import CaptureGroup
 from fox_hand.session.capturing.draft import CaptureDraft
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.adding import add_shown
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.deferred_update import once_after
+from fox_hand.ui.widgets.flow import add_shown
 
-FEW = 16  # rows that are added in one turn
+FEW = 8  # rows that are added in one turn
 
 
 class CaptureList(QWidget):

@@ -23,10 +23,9 @@ from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.selection import region_rows
 from fox_hand.ui.picker.figure_drawing import ZONES, zone_rows
 from fox_hand.ui.theme.theme import Theme
-from fox_hand.ui.widgets.adding import add_shown
 from fox_hand.ui.widgets.buttons import Button, Kind
 from fox_hand.ui.widgets.deferred_update import once_after
-from fox_hand.ui.widgets.flow import Flow
+from fox_hand.ui.widgets.flow import Flow, add_shown
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 AFTER_STAGE = 10  # milliseconds until the row follows

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
@@ -40,8 +41,11 @@ from fox_hand.ui.timeline.strip_scale import Scale
 from fox_hand.ui.timeline.strip_stamps import KeyStamps
 from fox_hand.ui.widgets.accessible_parts import AccessiblePart
 from fox_hand.ui.widgets.buttons import draw_focus
+from fox_hand.ui.widgets.deferred_update import BETWEEN, once_after
 from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.pinch import follow_pinch
+
+BUDGET = 0.006  # seconds for rows of another figure in one painting
 
 
 @dataclass(frozen=True)
@@ -67,6 +71,7 @@ class Strip(StripBase):
         self._press: Press | None = None
         self._drop: Drop | None = None
         self._stamps = KeyStamps(theme)
+        self._more = once_after(self, BETWEEN, self.update)
         self.keys = strip_keys(self)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
@@ -255,11 +260,7 @@ class Strip(StripBase):
         painter.translate(0, HEAD - self.offset)
         if actor is not None:
             strip = self._painter(scale, actor.keys)
-            low = self.offset + self.height() - HEAD
-            for row in rows:
-                if row.top + row.height >= self.offset and row.top <= low:
-                    strip.row(painter, row, width)
-                    strip.instances(painter, row, self.chosen_instance)
+            self._paint_rows(painter, strip, rows)
             self._paint_coming(painter, strip, rows)
         painter.restore()
         if actor is not None and not actor.keys and not actor.take.instances:
@@ -268,6 +269,23 @@ class Strip(StripBase):
         paint_labels(painter, self, rows)
         self._paint_marquee(painter)
         self._paint_thumb(painter, rows)
+
+    def _paint_rows(self, painter: QPainter, strip: StripPainter, rows: list[StripRow]) -> None:
+        """Rows of another figure are worked out as far as there is time; the others come with the
+        next painting, and the window answers between the two."""
+        low, until = self.offset + self.height() - HEAD, time.perf_counter() + BUDGET
+        late = False  # once they have been seen, a row that changed is never left out
+        for row in rows:
+            if row.top + row.height < self.offset or row.top > low:
+                continue
+            if not self._fresh or row.content.ready or time.perf_counter() < until:
+                strip.row(painter, row, self.width())
+                strip.instances(painter, row, self.chosen_instance)
+            else:
+                late = True
+        self._fresh = late
+        if late:
+            self._more.start()
 
     def _paint_coming(self, painter: QPainter, strip: StripPainter, rows: list[StripRow]) -> None:
         """The key that keeping would set in the host, in the row that it touches most."""

@@ -72,6 +72,7 @@ class StripBase(QWidget, PartsOwner):
         self._entries: dict[str, Entry | None] = {}
         self._fitted = False
         self._actor: Figure | None = None
+        self._fresh = True  # whether rows of this figure have not all been seen yet
         cache = PictureCache(workspace.places.cache / "pictures")
         self._pictures = CardPictures(workspace.open_libraries.jobs, cache, self._repaint)
         self._soon = DeferredUpdate(self)
@@ -120,7 +121,7 @@ class StripBase(QWidget, PartsOwner):
             if self._actor is not None:
                 self._actor.keyed.disconnect(self._on_keys)
                 self._actor.posed.disconnect(self._soon.paint)
-            self._actor = actor
+            self._actor, self._fresh = actor, True
             if actor is not None:
                 actor.keyed.connect(self._on_keys)
                 actor.posed.connect(self._soon.paint)

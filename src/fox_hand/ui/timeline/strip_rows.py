@@ -44,6 +44,11 @@ class Content:
     def __init__(self, keys: Keys, channel_ids: tuple[ChannelId, ...]) -> None:
         self.keys, self.channel_ids = keys, channel_ids
 
+    @property
+    def ready(self) -> bool:
+        """Whether that has been done."""
+        return not self.channel_ids or "key_groups" in vars(self)
+
     @cached_property
     def key_groups(self) -> tuple[KeyGroup, ...]:
         """By frame."""

@@ -2,14 +2,13 @@
 Used everywhere in the window.
 
 - ``accessible_parts``: AccessibleAmount, AccessiblePart, PartsOwner, PartsInterface,
-- ``adding``: add_shown
   install_accessible_parts, tell_current, tell_value
 - ``amount_ruler``: AmountRuler
 - ``buttons``: Kind, draw_focus, Button, Segments, Tick
 - ``choice``: Choice
 - ``deferred_update``: DeferredUpdate, once_after, next_turn
 - ``event_filter``: EventFilter
-- ``flow``: Flow
+- ``flow``: Flow, add_shown
 - ``key_map``: LocalKey, KeyMap
 - ``notice``: Notice
 - ``painted_list``: PaintedRow, PaintedRows, PaintedList

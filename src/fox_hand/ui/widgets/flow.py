@@ -1,9 +1,9 @@
-"""Lays widgets out in lines, as words in a text."""
+"""Layouts: widgets in lines, as words in a text, and widgets that come while people look."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QRect, QSize
-from PySide6.QtWidgets import QLayout, QLayoutItem
+from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
 
 
 class Flow(QLayout):
@@ -55,3 +55,13 @@ class Flow(QLayout):
             x += size.width() + self._gap
             line = max(line, size.height())
         return y + line - rect.top() + margins.bottom()
+
+
+def add_shown(layout: QLayout, widget: QWidget) -> None:
+    """Add a widget and show it. A layout would show it by a message of its own, and lay out
+    everything in it anew for each: of twenty that come together twenty times."""
+    parent = layout.parentWidget()
+    if parent is not None:
+        widget.setParent(parent)
+        widget.show()
+    layout.addWidget(widget)
