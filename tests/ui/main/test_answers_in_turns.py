@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
 from fox_hand.ui.services.bridge import Bridge
-from fox_hand.ui.services.paint_turn import PaintTurn
+from fox_hand.ui.services.paint_turn import PaintTurn, painted_for
 
 
 def test_what_is_typed_is_heard_between_two_answers(qtbot: QtBot) -> None:
@@ -61,15 +61,18 @@ def test_nothing_comes_after_closing(qtbot: QtBot) -> None:
 
 
 class Seen(QWidget):
-    """Says when it is painted."""
+    """Says when it is painted, and for how long its window has been."""
 
-    def __init__(self, parent: QWidget, came: list[str]) -> None:
+    def __init__(self, parent: QWidget, came: list[str], takes: Callable[[], None]) -> None:
         super().__init__(parent)
-        self._came = came
+        self._came, self._takes = came, takes
+        self.painted_for = list[float]()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 - Qt's name
         del event
         self._came.append("paint")
+        self._takes()
+        self.painted_for.append(painted_for(self))
 
 
 @pytest.mark.parametrize(
@@ -82,7 +85,11 @@ def test_after_long_work_one_is_heard_before_it_is_painted(
     window, bridge = QWidget(), Bridge()
     qtbot.addWidget(window)
     PaintTurn(window, lambda: worked[0])
-    seen = Seen(window, came)
+
+    def takes() -> None:
+        worked[0] += 0.5
+
+    seen = Seen(window, came, takes)
     with qtbot.waitExposed(window):
         window.show()
     qtbot.waitUntil(lambda: came != [] and not qtbot.wait(20))
@@ -101,3 +108,7 @@ def test_after_long_work_one_is_heard_before_it_is_painted(
         bridge.post(work)
         qtbot.waitUntil(lambda: len(came) == 3)
         assert came == order
+        assert seen.painted_for[-1] == pytest.approx(0.5)
+    assert painted_for(seen) == 0.0
+    seen.grab()
+    assert seen.painted_for[-1] == 0.0  # of a picture, not in the window

@@ -7,7 +7,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent, QPainter, QWheelEvent
+from PySide6.QtGui import (
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QImage,
+    QPainter,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from fox_hand.core.animation.curves import ChannelKind, Keys, channel_ids_of
@@ -273,6 +280,28 @@ def test_rows_of_another_figure_may_come_later_but_never_those_that_changed(
     painted.clear()
     strip.grab()
     assert set(rows) <= set(painted)
+
+
+def test_where_all_of_the_window_is_painted_the_strip_is_seen_as_it_was_for_one_turn(
+    keyed: Hand, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    strip = strip_of(keyed)
+
+    def picture() -> QImage:
+        frames = strip.rect().adjusted(strip.label_width, 0, 0, 0)  # beside its fields
+        return strip.grab(frames).toImage()
+
+    before = picture()
+    keyed.workspace.go(5.0)
+    monkeypatch.setattr(strip_module, "painted_for", lambda _: 1.0)
+    assert picture() == before  # as it was
+    assert strip._more.isActive()
+    after = picture()  # never twice
+    assert after != before
+    monkeypatch.setattr(strip_module, "painted_for", lambda _: 0.0)
+    assert picture() == after
+    keyed.workspace.go(8.0)
+    assert picture() != after
 
 
 def test_one_of_thousands_of_keys_is_found_where_it_is_drawn(hand: Hand) -> None:

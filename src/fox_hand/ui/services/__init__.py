@@ -4,7 +4,7 @@ Handed in when it is built.
 - ``bridge``: Bridge
 - ``desktop``: show_file
 - ``first_frame``: FirstFrame, screens_there, tokens_for
-- ``paint_turn``: PaintTurn
+- ``paint_turn``: PaintTurn, painted_for
 - ``picture_files``: decoded, frames_in, encoded
 - ``picture_port``: Drawing
 - ``screen_sizes``: take_sizes, keep_sizes

@@ -28,6 +28,7 @@ class PaintTurn(QObject):
         self._asked: list[QWidget] = [window]
         self._before = self._began = clock()
         self._waited = False
+        self._painting: float | None = None
         self._next = QTimer(self)
         self._next.setSingleShot(True)
         self._next.setInterval(0)
@@ -51,6 +52,11 @@ class PaintTurn(QObject):
         first = Qt.EventPriority.HighEventPriority.value  # before answers that have come meanwhile
         QCoreApplication.postEvent(self._window, request, first)
 
+    @property
+    def painted_for(self) -> float:
+        """Seconds for which the window has been painted in this turn; 0 while it is not."""
+        return 0.0 if self._painting is None else self._clock() - self._painting
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() is not QEvent.Type.UpdateRequest or watched not in self._asked:
             return False
@@ -61,4 +67,17 @@ class PaintTurn(QObject):
         if self._waited:  # it came before layouts that were asked for meanwhile
             QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
         self._waited = False
-        return False
+        self._painting = self._clock()
+        try:
+            watched.event(event)
+        finally:
+            self._painting = None
+        return True
+
+
+def painted_for(widget: QWidget) -> float:
+    """Seconds for which the window of a widget has been painted in this turn; 0 where it is
+    painted otherwise, such as for a picture of it."""
+    direct = Qt.FindChildOption.FindDirectChildrenOnly
+    turn = widget.window().findChild(PaintTurn, options=direct)
+    return 0.0 if turn is None else turn.painted_for

@@ -18,6 +18,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPixmap,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QToolTip
@@ -28,6 +29,7 @@ from fox_hand.session.animating.key_groups import KeyGroup, option_at, title_of
 from fox_hand.session.app.needs import Animating
 from fox_hand.session.applying.card_origin import is_stale
 from fox_hand.ui.cards.card_drag import keys_in
+from fox_hand.ui.services.paint_turn import painted_for
 from fox_hand.ui.theme.plain_text import plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.timeline.strip_base import HEAD, StripBase
@@ -46,6 +48,7 @@ from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.pinch import follow_pinch
 
 BUDGET = 0.006  # seconds for rows of another figure in one painting
+ENOUGH = 0.006  # seconds for which the window was painted before the strip's turn came
 
 
 @dataclass(frozen=True)
@@ -72,6 +75,8 @@ class Strip(StripBase):
         self._drop: Drop | None = None
         self._stamps = KeyStamps(theme)
         self._more = once_after(self, BETWEEN, self.update)
+        self._seen: QPixmap | None = None  # as it was painted last
+        self._owed = False  # whether it is to be painted anew
         self.keys = strip_keys(self)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
@@ -248,8 +253,27 @@ class Strip(StripBase):
         return ChipLook(title, image, region, newer, option)
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        """It takes as long as half the window. Where all of that is painted it is seen as it was
+        for one turn more, so that somebody is heard in between."""
         del event
-        theme, painter, width = self.theme, QPainter(self), self.width()
+        painter, ratio = QPainter(self), self.devicePixelRatioF()
+        if self._seen is not None and not self._owed and painted_for(self) > ENOUGH:
+            self._owed = True
+            painter.fillRect(self.rect(), self.theme.colour("panel"))
+            painter.drawPixmap(0, 0, self._seen)
+            self._more.start()
+            return
+        self._owed = False
+        self._seen = QPixmap(self.size() * ratio)
+        self._seen.setDevicePixelRatio(ratio)
+        self._seen.fill(self.theme.colour("panel"))  # also a pixel of which only a part is ours
+        on = QPainter(self._seen)
+        self._paint(on)
+        on.end()
+        painter.drawPixmap(0, 0, self._seen)
+
+    def _paint(self, painter: QPainter) -> None:
+        theme, width = self.theme, self.width()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(self.rect(), theme.colour("panel"))
