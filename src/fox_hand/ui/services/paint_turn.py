@@ -8,14 +8,15 @@ from collections.abc import Callable
 from PySide6.QtCore import QAbstractEventDispatcher, QCoreApplication, QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QWidget
 
-LONG = 0.008  # seconds of work after which painting waits
+LONG, TURNS = 0.008, 2  # seconds of work after which painting waits, and for how many turns
 
 
 class PaintTurn(QObject):
     """Answers, layouts and the painting after them follow each other, and nothing that somebody
     types or clicks is heard before the last of them. Where they have taken long already, the
-    window is painted in the next turn of the event loop: never later, and never left out. So is
-    what asks to be painted at once: Qt asks in the same way for both.
+    window is painted in the next turn of the event loop, or where timers have taken as long there
+    in the one after that: never later, and never left out. So is what asks to be painted at once:
+    Qt asks in the same way for both.
 
     Args:
         window: a window of its own; lives as long as it.
@@ -27,7 +28,7 @@ class PaintTurn(QObject):
         self._window, self._clock = window, clock
         self._asked: list[QWidget] = [window]
         self._before = self._began = clock()
-        self._waited = False
+        self._waited = 0
         self._painting: float | None = None
         self._next = QTimer(self)
         self._next.setSingleShot(True)
@@ -47,7 +48,7 @@ class PaintTurn(QObject):
         self._before, self._began = self._began, self._clock()
 
     def _ask(self) -> None:
-        self._waited = True
+        self._waited += 1
         request = QEvent(QEvent.Type.UpdateRequest)
         first = Qt.EventPriority.HighEventPriority.value  # before answers that have come meanwhile
         QCoreApplication.postEvent(self._window, request, first)
@@ -60,13 +61,13 @@ class PaintTurn(QObject):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() is not QEvent.Type.UpdateRequest or watched not in self._asked:
             return False
-        if not self._waited and self._clock() - self._before > LONG:
+        if self._waited < TURNS and self._clock() - self._before > LONG:
             if not self._next.isActive():
                 self._next.start()
             return True
         if self._waited:  # it came before layouts that were asked for meanwhile
             QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
-        self._waited = False
+        self._waited = 0
         self._painting = self._clock()
         try:
             watched.event(event)

@@ -48,7 +48,8 @@ from fox_hand.ui.widgets.event_filter import EventFilter
 from fox_hand.ui.widgets.pinch import follow_pinch
 
 BUDGET = 0.006  # seconds for rows of another figure in one painting
-ENOUGH = 0.006  # seconds for which the window was painted before the strip's turn came
+# seconds for which the window was painted before the strip's turn came; for how many it waits
+ENOUGH, TURNS = 0.006, 3
 
 
 @dataclass(frozen=True)
@@ -76,7 +77,7 @@ class Strip(StripBase):
         self._stamps = KeyStamps(theme)
         self._more = once_after(self, BETWEEN, self.update)
         self._seen: QPixmap | None = None  # as it was painted last
-        self._owed = False  # whether it is to be painted anew
+        self._owed = 0  # for how many turns it has been seen as it was
         self.keys = strip_keys(self)
 
     def _painter(self, scale: Scale, keys: Keys) -> StripPainter:
@@ -254,16 +255,16 @@ class Strip(StripBase):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """It takes as long as half the window. Where all of that is painted it is seen as it was
-        for one turn more, so that somebody is heard in between."""
+        for a turn more, or a few if the window is painted again, so that somebody is heard."""
         del event
         painter, ratio = QPainter(self), self.devicePixelRatioF()
-        if self._seen is not None and not self._owed and painted_for(self) > ENOUGH:
-            self._owed = True
+        if self._seen is not None and self._owed < TURNS and painted_for(self) > ENOUGH:
+            self._owed += 1
             painter.fillRect(self.rect(), self.theme.colour("panel"))
             painter.drawPixmap(0, 0, self._seen)
             self._more.start()
             return
-        self._owed = False
+        self._owed = 0
         self._seen = QPixmap(self.size() * ratio)
         self._seen.setDevicePixelRatio(ratio)
         self._seen.fill(self.theme.colour("panel"))  # also a pixel of which only a part is ours
