@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr
 from fox_hand.core.rig.rig import Rig
@@ -118,7 +118,7 @@ class CaptureList(QWidget):
         tick = Tick(self._theme, group.label)
         tick.clicked.connect(lambda _=False, g=group: self._toggle(g))
         self.ticks.append((tick, group))
-        add_shown(self._column, tick)
+        self._add_tick(tick)
         if goes_in:
             for row in (s for r in group.rows for s in rig.settings_of[r]):
                 self._add_setting(rig, row)
@@ -130,6 +130,11 @@ class CaptureList(QWidget):
         tick = Tick(self._theme, setting_name(rig, row, ": "), indent=24)
         tick.clicked.connect(lambda on, r=row: self._toggle_setting(r, on))
         self.setting_ticks.append((tick, row))
+        self._add_tick(tick)
+
+    def _add_tick(self, tick: Tick) -> None:
+        """As wide as the panel is; what has no room is cut, and read in its tooltip."""
+        tick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         add_shown(self._column, tick)
 
     def refresh(self) -> None:

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from fox_hand.base.language import tr, tr_n, within
 from fox_hand.core.model.controls import Channel
@@ -28,10 +28,11 @@ from fox_hand.ui.capture.capture_parts import LIVE, WarningRow
 from fox_hand.ui.capture.capture_words import words_of
 from fox_hand.ui.capture.similar_card import SimilarCard
 from fox_hand.ui.stage.stage_view import Stage
-from fox_hand.ui.theme.plain_text import Words, menu_word
+from fox_hand.ui.theme.plain_text import Words, menu_word, plain_tip
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.buttons import Button, Kind, Tick
 from fox_hand.ui.widgets.deferred_update import next_turn, once_after
+from fox_hand.ui.widgets.flow import Flow
 from fox_hand.ui.widgets.passing_menu import passing_menu
 
 LIVE_DELAY = 60
@@ -114,6 +115,7 @@ class CapturePanel(QWidget):
         self._heading, self._source = Words(tr("Capture a card")), Words("")
         self._heading.setProperty("role", "title")
         self._source.setProperty("quiet", True)
+        self._source.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         close = Button(
             self._theme, icon="x", kind=Kind.FLAT, tip=tr("Cancel"), height=24, icon_size=14
         )
@@ -128,18 +130,16 @@ class CapturePanel(QWidget):
         title.setProperty("role", "title")
         self._summary = Words("")
         self._summary.setProperty("quiet", True)
-        head = QHBoxLayout()
+        head = Flow(8)  # in as many lines as a narrow window and a language need
         head.addWidget(title)
-        head.addWidget(self._summary, 1)
+        head.addWidget(self._summary)
         self._kind_buttons: dict[Channel, Button] = {}
-        line = QHBoxLayout()
-        line.setSpacing(4)
+        line = Flow()
         for kind, word in KINDS:
             button = Button(self._theme, word, kind=Kind.SWITCH, height=24)
             button.clicked.connect(lambda on, k=kind: self._set_kind(k, on))
             self._kind_buttons[kind] = button
             line.addWidget(button)
-        line.addStretch(1)
         self.habit = Button(self._theme, tr("Habit"), kind=Kind.FLAT, menu=True, height=24)
         self.habit.clicked.connect(self._ask_habit)
         self.since = Button(self._theme, tr("Since rest"), kind=Kind.FLAT, menu=True, height=24)
@@ -316,6 +316,7 @@ class CapturePanel(QWidget):
         title, source, saves = words_of(draft)
         self._heading.setText(title)
         self._source.setText(source)
+        self._source.setToolTip(plain_tip(source))
         self.save.setText(saves)
         self.save.setAccessibleName(self.save.text())
         self.save.updateGeometry()

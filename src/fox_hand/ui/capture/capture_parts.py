@@ -75,17 +75,20 @@ class LivePicture(RoundedPicture):
 
 
 class WarningRow(QWidget):
-    """Something a person must decide, 44 px, with the button that does it."""
+    """Something a person must decide, 44 px or as many lines as a narrow panel makes of it, with
+    the button that does it."""
 
     def __init__(self, theme: Theme, icon: str, action: str) -> None:
         super().__init__()
-        self.setFixedHeight(44)
+        self.setMinimumHeight(44)
         self.setProperty("plate", "warning")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         mark = Sign(theme, icon, 16, "warning")
         self._title = Words()
         self._title.setProperty("tone", "warned")
         self._names = Words()
+        for label in (self._title, self._names):
+            label.setWordWrap(True)
         self.button = Button(theme, action)
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -105,7 +108,5 @@ class WarningRow(QWidget):
         text = ", ".join(names[:3]) + (
             tr(" and {count} more", count=len(names) - 3) if len(names) > 3 else ""
         )
-        self._names.setText(
-            self._names.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, 190)
-        )
+        self._names.setText(text)
         self.setToolTip(plain_tip(", ".join(names)))

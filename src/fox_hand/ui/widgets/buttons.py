@@ -208,13 +208,14 @@ class Button(QAbstractButton):
             painter.drawPixmap(round(x), (self.height() - self._icon_size) // 2, pixmap)
             x += self._icon_size + 6
         painter.setPen(theme.colour(word))
+        key, missing = self._key, self.sizeHint().width() - self.width()
+        if key and self.text() and missing > 0:  # words come before the key that does the same
+            missing -= 8 + theme.width_of(key, 11)
+            key = ""
         if self.text():
             painter.setFont(theme.font(12, self._word_font()))
-            text, weight = self.text(), self._word_font()
-            width, missing = (
-                theme.width_of(text, 12, weight),
-                self.sizeHint().width() - self.width(),
-            )
+            text = self.text()
+            width = theme.width_of(text, 12, self._word_font())
             if missing > 0:
                 width -= missing
                 cut = Qt.TextElideMode.ElideRight
@@ -223,12 +224,10 @@ class Button(QAbstractButton):
                 QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, text
             )
             x += width + 8
-        if self._key:
+        if key:
             painter.setFont(theme.font(11))
             painter.setPen(theme.colour(word if self._kind is Kind.MAIN else "quiet"))
-            painter.drawText(
-                QRectF(x, 0, 120, self.height()), Qt.AlignmentFlag.AlignVCenter, self._key
-            )
+            painter.drawText(QRectF(x, 0, 120, self.height()), Qt.AlignmentFlag.AlignVCenter, key)
         if self._menu:
             arrow = theme.pixmap("chevron-down", 12, word, self.devicePixelRatioF())
             right = self.width() - (self._padding if self.text() else 4) - 12
