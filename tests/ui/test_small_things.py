@@ -16,7 +16,7 @@ from fox_hand.core.naming.part_words import region_word
 from fox_hand.ui.browser.sheets_bar import USUAL
 from fox_hand.ui.cards.tiles import Tile
 from fox_hand.ui.widgets.painted_list import PaintedList
-from tests.ui.conftest import Hand, choose
+from tests.ui.conftest import LONG, Hand, choose
 from tests.ui.screens.care.test_care_screen import looked
 from tests.ui.screens.compare.test_compare_screen import compare
 from tests.ui.stage.test_more_hands import context_menu
@@ -226,6 +226,7 @@ def test_the_right_button_chooses_and_pulls_nothing(hand: Hand) -> None:
 def test_the_right_button_on_a_long_job(hand: Hand) -> None:
     work = hand.workspace.long_work
     again: list[int] = []
+    hand.qtbot.waitUntil(lambda: work.jobs == [], timeout=LONG)  # the library is read
     job = work.begin("Mark 3 cards", lambda: None)
     work.end(job, worked=2, problems=[("Fist", "It is cut off.")], again=lambda: again.append(1))
     hand.window.actions_table["jobs"].run()
