@@ -21,6 +21,7 @@ from fox_hand.demo.demo_project import shipped
 from fox_hand.interchange.readers import read_rig
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.gathering import arrived
 from fox_hand.session.figures.snapshot import read_cast
 from fox_hand.session.shots.shots import open_shot, stage_key
 
@@ -39,7 +40,7 @@ def staged(places: Places, path: Path) -> Workspace:
     workspace, opening = Workspace(places), open_shot(places, path)
     workspace.shots.begin(opening)
     for member in opening.cast.members:
-        workspace.place(Figure(PATH_RIG, RIG, member.prefix), member)
+        workspace.arrive(arrived(RIG, member, PATH_RIG))
     return workspace
 
 

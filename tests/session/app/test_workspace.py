@@ -53,6 +53,7 @@ from tests.conftest import MARROW
 from tests.core.pose.test_blend import random_state
 from tests.glb import two_skins
 from tests.random_rig import random_rig
+from tests.session.arrivals import bring
 from tests.session.conftest import entry
 
 
@@ -270,12 +271,7 @@ def woken(workspace: Workspace) -> None:
     """The kept cast put back on the stage, as the window does it in jobs."""
     kept = read_cast(workspace.places, workspace.shots.key)
     assert kept is not None
-    for member in kept.members:
-        path = Path(member.path)
-        if path.is_file():
-            workspace.place(Figure(read_rig(path), path, member.prefix), member)
-        else:
-            workspace.place_absent(member)
+    bring(workspace, kept.members)
 
 
 def test_closing_and_opening_again_finds_the_figure_as_it_was(

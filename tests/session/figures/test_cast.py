@@ -26,6 +26,7 @@ from fox_hand.session.figures.channel_rows import rows_of, with_row
 from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import read_cast
 from tests.glb import two_skins
+from tests.session.arrivals import bring
 
 CAST = shipped() / "cast"
 
@@ -47,12 +48,7 @@ def woken(workspace: Workspace) -> Workspace:
     again = Workspace(workspace.places)
     kept = read_cast(workspace.places, workspace.shots.key)
     assert kept is not None
-    for member in kept.members:
-        path = Path(member.path)
-        if path.is_file():
-            again.place(Figure(read_rig(path), path, member.prefix), member)
-        else:
-            again.place_absent(member)
+    bring(again, kept.members)
     return again
 
 

@@ -10,9 +10,11 @@ import pytest
 from fox_hand.base.work import Progress
 from fox_hand.core.rig.rig import Rig
 from fox_hand.demo.demo_project import shipped
+from fox_hand.library.format import lines_file
 from fox_hand.session.app.workspace import Workspace
 from fox_hand.session.figures import gathering
 from fox_hand.session.figures.gathering import gather
+from tests.core.pose.test_blend import random_state
 
 PIM = "pim.glb"
 
@@ -37,6 +39,33 @@ def test_copies_share_their_rig_until_the_file_changes(
     sidecar.write_text(sidecar.read_text().replace("Pim", "Pam", 1) + " ")
     anew = gather([(path, None)], Progress(), workspace.cast.rigs())
     assert anew[0].actor.rig is not first[0].actor.rig
+
+
+def test_who_was_read_stands_as_kept_and_is_not_written_down_anew(
+    workspace: Workspace, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """All of that was done where it was read, so that the window need not."""
+    workspace.selection.set(range(9))
+    for frame in (3.0, 8.0):
+        workspace.go(frame)
+        edit = workspace.edit("Nod")
+        edit.preview(random_state(workspace.actor.rig, round(frame)))
+        edit.commit()
+        workspace.keying.key()
+    before = workspace.shots.document().members
+    assert before[0].keys
+    arrivals = gather([(Path(m.path), m) for m in before], Progress())
+    workspace.clear_stage()
+
+    def again(*_: object) -> None:
+        pytest.fail("lines are written down a second time")
+
+    monkeypatch.setattr(lines_file, "_kept", again)
+    for arrival in arrivals:
+        workspace.arrive(arrival)
+    workspace.go(8.0)
+    assert workspace.shots.document().members == before
+    assert workspace.selection.rows == tuple(range(9))
 
 
 def test_what_does_not_fit_in_memory_is_said_and_the_others_come(

@@ -22,11 +22,9 @@ from fox_hand.core.animation.curves import ChannelId, ChannelKind
 from fox_hand.core.animation.interpolation import Ease
 from fox_hand.core.maths.rotations import angle_between
 from fox_hand.demo.demo_project import prepare, shipped
-from fox_hand.interchange.readers import read_rig
 from fox_hand.session.animating.key_groups import ROWS as PARTS
 from fox_hand.session.animating.key_groups import channel_ids_in, key_groups_of
 from fox_hand.session.app.workspace import Workspace
-from fox_hand.session.figures.figure import Figure
 from fox_hand.session.figures.snapshot import cast_path
 from fox_hand.session.figures.snapshot_keys import wake_time
 from fox_hand.session.shots.project import Project, read_project, write_project
@@ -34,6 +32,7 @@ from fox_hand.session.shots.shot_file import json_schema, read_shot
 from fox_hand.session.shots.shot_lock import ShotLock
 from fox_hand.session.shots.shots import Opening, open_shot, stage_key
 from tests.held_jobs import HeldJobs
+from tests.session.arrivals import bring
 from tests.session.conftest import entry
 
 FORMATS = Path(__file__).parents[3] / "docs" / "format"
@@ -70,12 +69,7 @@ def set_stage(workspace: Workspace, opening: Opening) -> None:
     workspace.shots.begin(opening)
     if opening.cast.time is not None:
         wake_time(workspace.timing, opening.cast.time)
-    for member in opening.cast.members:
-        path = Path(member.path)
-        if path.is_file():
-            workspace.place(Figure(read_rig(path), path, member.prefix), member)
-        else:
-            workspace.place_absent(member)
+    bring(workspace, opening.cast.members)
     workspace.history.clear()
 
 

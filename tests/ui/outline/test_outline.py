@@ -15,11 +15,11 @@ from fox_hand.library.format.container import read_card
 from fox_hand.library.format.library_file import read_library_file
 from fox_hand.library.store.store import Library
 from fox_hand.ui.cards.card_drag import SHEET, cards_mime
+from fox_hand.ui.cards.stamps import Stamps
 from fox_hand.ui.outline import outline_list
 from fox_hand.ui.outline.keep_popup import KeepPopup
 from fox_hand.ui.outline.outline_list import OutlineList
 from fox_hand.ui.outline.outline_rows import RowKind
-from fox_hand.ui.outline.row_stamps import RowStamps
 from fox_hand.ui.outline.sheet_chooser import SheetChooser
 from fox_hand.ui.theme.tokens import PAPER
 from tests.ui.conftest import CTRL, LONG, Hand, choose
@@ -359,17 +359,20 @@ def test_rows_that_were_drawn_before_are_never_shown_as_they_were(
 ) -> None:
     """Whatever changes, the outline looks as if it had been drawn for the first time."""
 
-    seen, kept = list[QImage](), RowStamps(lambda: 0.0)
+    seen, kept = list[QImage](), Stamps(1.0, lambda: 0.0)
 
     def looks_fresh() -> None:
         outline._stamps = kept
-        shown, outline._stamps = picture(outline), RowStamps(lambda: 0.0)
+        shown, outline._stamps = picture(outline), Stamps(1.0, lambda: 0.0)
         assert picture(outline) == shown and shown not in seen
         seen.append(shown)
 
     hand.qtbot.waitUntil(lambda: outline.faces != {}, timeout=LONG)
     looks_fresh()
     at = row(outline, "Grips")
+    outline.over = at
+    looks_fresh()
+    outline.over = -1
     for locked, before in ((False, False), (True, False), (False, True)):
         outline.show_target(at, "", QPoint(), locked=locked, before=before)
         looks_fresh()
@@ -394,7 +397,7 @@ def test_on_any_scale_a_row_has_its_ground_to_the_last_pixel(qapp: QApplication)
     del qapp
     panel = QColor("#1f2d36")
     for ratio in (1.0, 1.25, 1.5, 1.75, 2.0):
-        stamp = RowStamps(lambda: 0.0).get("key", (221, 27), ratio, panel, lambda _: None)
+        stamp = Stamps(1.0, lambda: 0.0).get("key", (221, 27), ratio, lambda _: None, panel)
         assert stamp is not None
         image = stamp.toImage()
         every = {image.pixel(x, y) for x in range(image.width()) for y in range(image.height())}
@@ -405,13 +408,13 @@ def test_what_takes_too_long_to_draw_comes_with_the_next_painting(
     hand: Hand, outline: OutlineList
 ) -> None:
     hand.qtbot.waitUntil(lambda: outline.faces != {}, timeout=LONG)
-    outline._stamps = RowStamps(lambda: 0.0)
+    outline._stamps = Stamps(1.0, lambda: 0.0)
     whole = picture(outline)
     seconds = iter(range(1000))
-    outline._stamps = RowStamps(lambda: next(seconds))  # no time at all
+    outline._stamps = Stamps(0.5, lambda: next(seconds))  # no time at all
     picture(outline)
     assert outline._stamps.late and outline._more.isActive()
-    outline._stamps = RowStamps(lambda: 0.0)
+    outline._stamps = Stamps(1.0, lambda: 0.0)
     hand.qtbot.waitUntil(lambda: picture(outline) == whole, timeout=LONG)
 
 

@@ -35,6 +35,7 @@ from fox_hand.session.charts.gap_filling import GapFilling
 from fox_hand.session.figures.cast import Absent, Cast, Mark, Member
 from fox_hand.session.figures.channels import at_rest
 from fox_hand.session.figures.figure import ChangeStep, Edit, Figure
+from fox_hand.session.figures.gathering import Arrival
 from fox_hand.session.figures.kept_views import view_step
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.selection import Selection
@@ -216,32 +217,35 @@ class Workspace:
         the file cannot be read."""
         return self.place(Figure(read_rig(path), path))
 
-    def place(
-        self,
-        actor: Figure,
-        kept: KeptMember | None = None,
-        *,
-        acts: bool = True,
-        selected: tuple[int, ...] | None = None,
-    ) -> Figure:
-        """Put a character that was read elsewhere (in a job) on the stage, and let it act.
+    def arrive(self, arrival: Arrival, *, acts: bool = True) -> None:
+        """Put a character that was read in a job on the stage, where it stood, else beside the
+        others; nobody comes where its file could not be read.
 
         Args:
-            actor: the character.
-            kept: how it stood when it was last seen; None for a newcomer beside the others.
+            arrival: who was read.
             acts: false where one of those who come with it begins; see :meth:`begin_with`.
-            selected: rows that were selected, of one who stands as ``kept`` says already.
         """
+        if arrival.actor is None:
+            return
+        if arrival.kept is None:
+            self.place(arrival.actor, acts=acts)
+        else:
+            self.shots.know(arrival.book)
+            self._join(arrival.actor, arrival.selected, acts)
+
+    def place(self, actor: Figure, *, acts: bool = True) -> Figure:
+        """Put a newcomer on the stage beside the others; it acts, or for ``acts`` false waits."""
+        actor.stand_at(self.cast.free_ground(actor.rig))
+        return self._join(actor, (), acts)
+
+    def _join(self, actor: Figure, selected: tuple[int, ...], acts: bool) -> Figure:
         if acts:
             self._leave()
         actor.prefix = self.cast.free_prefix(actor.prefix)
-        if kept is None:
-            actor.stand_at(self.cast.free_ground(actor.rig))
-        elif selected is None:
-            selected = wake(actor, kept)
-        self.cast.add(actor, selected or ())
+        self.cast.add(actor, selected)
         if not actor.host:
-            self._remember_recent(actor.path)
+            text, recent = str(actor.path.resolve()), self.settings.recent
+            self.settings.recent = [text, *(p for p in recent if p != text)][:8]
         if acts:
             self._enter(actor)
         return actor
@@ -273,19 +277,9 @@ class Workspace:
 
     def rename_member(self, actor: Figure, prefix: str) -> None:
         """Give a member another prefix; one undo step."""
-        before = actor.prefix
-        after = self.cast.free_prefix(prefix, actor)
-
-        def name(value: str) -> None:
-            actor.prefix = value
-            self.cast.changed.emit()
-            self.save_figure()
-
-        if after != before:
-            name(after)
-            step = ChangeStep(
-                tr("Prefix {after}", after=after), lambda: name(before), lambda: name(after)
-            )
+        step = self.cast.renaming(actor, prefix, self.save_figure)
+        if step is not None:
+            step.redo()
             self.history.push(step)
 
     def act(self, actor: Figure) -> None:
@@ -502,7 +496,3 @@ class Workspace:
             self.open_libraries.personal.save()
         except FoxHandError as error:
             self.failed.emit(error)
-
-    def _remember_recent(self, path: Path) -> None:
-        text = str(path.resolve())
-        self.settings.recent = [text, *(p for p in self.settings.recent if p != text)][:8]

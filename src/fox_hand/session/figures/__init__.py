@@ -9,7 +9,7 @@ Also who else stands there, and what is written down of them.
 - ``depends``: settings_behind, offered
 - ``figure``: Figure, Moment, PoseStep, KeyStep, pose_step, Edit, ChangeStep
 - ``frame_name``: FrameName
-- ``gathering``: Arrival, gather
+- ``gathering``: Arrival, gather, arrived
 - ``kept_views``: view_step
 - ``playhead``: Playhead
 - ``pose_conversion``: state_of, choice_of, mirrored_pose, mirrored_camera, side_after

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -14,7 +14,7 @@ from fox_hand.base.language import tr
 from fox_hand.core.maths.rotations import Array
 from fox_hand.core.rig.rig import Rig
 from fox_hand.interchange.sidecar import sidecar_path
-from fox_hand.session.figures.figure import Figure
+from fox_hand.session.figures.figure import ChangeStep, Figure
 from fox_hand.session.figures.playhead import Playhead
 from fox_hand.session.figures.snapshot import KeptMember
 
@@ -121,6 +121,28 @@ class Cast:
         while found in taken:
             found, n = f"{wanted}_{n}", n + 1
         return found
+
+    def renaming(
+        self, actor: Figure, prefix: str, changed: Callable[[], None]
+    ) -> ChangeStep | None:
+        """Giving a member another prefix, the next that is free; nothing is done yet. None where
+        it has that already.
+
+        Args:
+            actor, prefix: who, and what.
+            changed: called each time it was done or undone.
+        """
+        before, after = actor.prefix, self.free_prefix(prefix, actor)
+
+        def name(value: str) -> None:
+            actor.prefix = value
+            self.changed.emit()
+            changed()
+
+        if after == before:
+            return None
+        label = tr("Prefix {after}", after=after)
+        return ChangeStep(label, lambda: name(before), lambda: name(after))
 
     def go(self, frame: float) -> bool:
         """Look at another frame of the shot; everybody follows. False if it is this one."""

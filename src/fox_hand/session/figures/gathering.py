@@ -68,12 +68,13 @@ def gather(
             found.append(Arrival(path, kept, None, _too_much(path)))
             continue
         _ = rigs[path].rest_bounds  # measured here, not in the window
-        found.append(_arrived(path, kept, rigs[path]))
+        found.append(arrived(path, kept, rigs[path]))
     return tuple(found)
 
 
-def _arrived(path: Path, kept: KeptMember | None, rig: Rig) -> Arrival:
-    """All that takes long of somebody's keys and clips is done here, not in the window."""
+def arrived(path: Path, kept: KeptMember | None, rig: Rig) -> Arrival:
+    """Somebody with a rig that was read. All that takes long of their keys and clips is done here,
+    not in the window."""
     if kept is None:
         return Arrival(path, None, Figure(rig, path))
     actor, book = Figure(rig, path, kept.prefix), LineBook()

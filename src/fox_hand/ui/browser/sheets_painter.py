@@ -212,7 +212,7 @@ class SheetsPainter:
             draw_card(painter, self._theme, rect, entry, shown, state, layout.labels)
             return
         size = layout.card, layout.card_height
-        stamp = self._stamps.get(entry, image, state, size, layout.labels, ratio)
+        stamp = self._stamps.card(entry, image, state, size, layout.labels, ratio)
         if stamp is not None:
             painter.drawPixmap(rect.topLeft() - MARGIN, stamp)
         else:

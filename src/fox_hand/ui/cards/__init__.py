@@ -8,5 +8,6 @@
 - ``card_stamps``: CardStamps
 - ``card_words``: describe, short_date, signed
 - ``kept_images``: KeptImages
+- ``stamps``: Stamps
 - ``tiles``: Tile, CarePanel, words, fill, row, Measure
 """

@@ -159,8 +159,7 @@ class LinkOpener(QObject):
         workspace.shots.sleeping = False
         for arrival in arrivals:
             if arrival.actor is not None:
-                kept, selected = arrival.kept, arrival.selected
-                workspace.place(arrival.actor, kept, acts=False, selected=selected)
+                workspace.arrive(arrival, acts=False)
             elif arrival.kept is not None:
                 workspace.place_absent(arrival.kept, arrival.error)
 

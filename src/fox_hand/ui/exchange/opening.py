@@ -289,9 +289,7 @@ class Opener(QObject):
 
     def _place(self, arrival: Arrival, *, acts: bool = True) -> None:
         if arrival.actor is not None:
-            self._workspace.shots.know(arrival.book)
-            kept, selected = arrival.kept, arrival.selected
-            self._workspace.place(arrival.actor, kept, acts=acts, selected=selected)
+            self._workspace.arrive(arrival, acts=acts)
             self._tell_notes(arrival.actor)
         elif arrival.kept is not None:
             there = arrival.path.exists() if os.access(arrival.path.parent, os.X_OK) else True

@@ -5,10 +5,9 @@ the facets that narrow what is shown.
 - ``keep_popup``: KeepPopup
 - ``outline_drop``: Verdict, OutlineDrop
 - ``outline_list``: OutlineList, same_search
-- ``outline_paint``: OutlineLook, arrow_rect, paint_outline_row, heading_button
+- ``outline_paint``: OutlineLook, looks_like, arrow_rect, paint_outline_row, heading_button
 - ``outline_panel``: OutlinePanel
 - ``outline_rows``: RowKind, OutlineRow, OutlineContent, fold_key, outline_rows, said_of
 - ``path_row``: PathRow, facets_button
-- ``row_stamps``: RowStamps, looks_like
 - ``sheet_chooser``: SheetChooser
 """

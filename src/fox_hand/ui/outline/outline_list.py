@@ -21,14 +21,17 @@ from fox_hand.base.language import tr
 from fox_hand.session.libraries.kept_searches import Kept
 from fox_hand.session.libraries.open_library import OpenLibrary
 from fox_hand.ui.cards.card_drag import drag_sheet
+from fox_hand.ui.cards.stamps import Stamps
 from fox_hand.ui.outline.outline_paint import (
     OutlineLook,
     arrow_rect,
     heading_button,
+    looks_like,
     paint_outline_row,
 )
 from fox_hand.ui.outline.outline_rows import (
     LOW,
+    TALL,
     OutlineContent,
     OutlineRow,
     RowKind,
@@ -37,7 +40,6 @@ from fox_hand.ui.outline.outline_rows import (
     outline_rows,
     said_of,
 )
-from fox_hand.ui.outline.row_stamps import RowStamps, looks_like
 from fox_hand.ui.theme.theme import Theme
 from fox_hand.ui.widgets.deferred_update import BETWEEN, once_after
 from fox_hand.ui.widgets.key_map import ENTER, KeyMap, LocalKey
@@ -45,6 +47,8 @@ from fox_hand.ui.widgets.painted_list import PaintedList, PaintedRow
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 LEFT = Qt.MouseButton.LeftButton
+# seconds for new rows in one paint: a third of a millisecond each, and pointing at one paints all
+BUDGET = 0.006
 
 
 class OutlineList(PaintedList):
@@ -68,7 +72,7 @@ class OutlineList(PaintedList):
     def __init__(self, theme: Theme) -> None:
         super().__init__(tr("Outline"))
         self._theme = theme
-        self._stamps = RowStamps()
+        self._stamps = Stamps(BUDGET)
         self._more = once_after(self, BETWEEN, self.viewport().update)
         self.content = OutlineContent()
         self.rows: list[OutlineRow] = []
@@ -163,8 +167,8 @@ class OutlineList(PaintedList):
             paint_outline_row(on, theme, size[0], row, self.content, look)
 
         key = looks_like(row, self.content, look), theme.age
-        ground = theme.colour("panel")
-        stamp = self._stamps.get(key, size, self.devicePixelRatioF(), ground, draw)
+        ratio, ground = self.devicePixelRatioF(), theme.colour("panel")
+        stamp = self._stamps.get(key, size, ratio, draw, ground)
         if stamp is not None:
             painter.drawPixmap(0, 0, stamp)
 
@@ -172,7 +176,8 @@ class OutlineList(PaintedList):
         """Rows that were not drawn before come as far as there is time; the rest comes a moment
         later, and the window answers between the two."""
         port = self.viewport()
-        self._stamps.begin(port.height() // LOW, port.width(), self.devicePixelRatioF())
+        self._stamps.begin()
+        self._stamps.make_room(port.height() // LOW, (port.width(), TALL), self.devicePixelRatioF())
         super().paintEvent(event)
         if self._stamps.late:
             self._more.start()

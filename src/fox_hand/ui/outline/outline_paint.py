@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
@@ -42,6 +43,17 @@ class OutlineLook:
     count: int | None = None
     face: QImage | None = None
     colour: str = ""
+
+
+def looks_like(row: OutlineRow, content: OutlineContent, look: OutlineLook) -> Hashable:
+    """All that a row's painting follows."""
+    node = row.node
+    of_sheet = (node.count, node.new, node.regions) if node is not None else None
+    of_all = (len(content.searches), content.sheets, content.cards) if row.heading else None
+    where = row.kind, row.words, row.indent, row.folded, row.waiting
+    face = look.face.cacheKey() if look.face is not None else 0
+    pointer = look.pointed, look.focus, look.target, look.before, look.locked
+    return where, of_sheet, of_all, pointer, look.chosen, look.away, look.count, face, look.colour
 
 
 def arrow_rect(row: OutlineRow) -> QRect:
